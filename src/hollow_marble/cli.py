@@ -1,0 +1,238 @@
+"""The `hollow-marble` command line."""
+
+from __future__ import annotations
+
+import json
+import sys
+import time
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+import click
+import platformdirs
+
+from hollow_marble import __version__
+from hollow_marble.core.errors import HollowMarbleError
+
+DATA = click.option(
+    "--data",
+    type=click.Path(path_type=Path, file_okay=False),
+    default=lambda: Path(platformdirs.user_data_dir("hollow-marble")),
+    show_default="the user's data folder",
+    help="Folder that holds the projects.",
+)
+
+
+class _Group(click.Group):
+    def invoke(self, ctx: click.Context) -> Any:
+        try:
+            return super().invoke(ctx)
+        except HollowMarbleError as error:
+            raise click.ClickException(str(error)) from error
+
+
+@click.group(cls=_Group)
+@click.version_option(__version__)
+def main() -> None:
+    """Hollow Marble: sketch, form, surface, studio and review for consumer products.
+
+    \b
+    Start with the demo project:       hollow-marble demo
+    Serve your own projects:           hollow-marble serve
+    Render a shot without a browser:   hollow-marble render Linnet --shot Hero --size 960x600 -o hero.png
+    Check a mesh for soundness:        hollow-marble check part.stl --json
+
+    Exit codes: 0 done, 1 it could not be done (the reason is printed), 2 the command was not understood,
+    3 a check or benchmark ran and found something wrong.
+    """
+
+
+def _serve(data: Path, host: str, port: int) -> None:
+    from hollow_marble.web.app import serve
+
+    click.echo(f"Hollow Marble is at http://{host}:{port}  (projects in {data}; stop with Ctrl C)")
+    serve(data, host, port)
+
+
+PORT = click.option("--port", default=8642, show_default=True, help="Port to listen on.")
+HOST = click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
+
+
+@main.command("serve")
+@DATA
+@HOST
+@PORT
+def serve_command(data: Path, host: str, port: int) -> None:
+    """Serve the application to a browser."""
+    _serve(data, host, port)
+
+
+@main.command()
+@DATA
+@HOST
+@PORT
+@click.option("--build-only", is_flag=True, help="Build the demo project and stop.")
+@click.option("--fresh", is_flag=True, help="Build the demo project anew even where it is there already.")
+def demo(data: Path, host: str, port: int, build_only: bool, fresh: bool) -> None:
+    """Build Alder Row's Linnet where it is missing, and serve it."""
+    from hollow_marble.demo.build import build_demo
+
+    build_demo(data, fresh)
+    if not build_only:
+        _serve(data, host, port)
+
+
+def _size(context: click.Context, parameter: click.Parameter, value: str | None) -> tuple[int, int] | None:
+    if value is None:
+        return None
+    try:
+        width, height = (int(part) for part in value.lower().split("x"))
+    except ValueError as error:
+        raise click.BadParameter("write it as WIDTHxHEIGHT, for example 960x600") from error
+    if not (16 <= width <= 8192 and 16 <= height <= 8192):
+        raise click.BadParameter("each side can be 16 to 8192 px")
+    return width, height
+
+
+@main.command()
+@click.argument("project")
+@click.option("--shot", required=True, help="Name of the shot.")
+@click.option("--size", callback=_size, help="WIDTHxHEIGHT in px; the shot's own size where it is left out.")
+@click.option("--quality", type=click.Choice(["draft", "review", "final"]), default="review", show_default=True)
+@click.option("-o", "--output", type=click.Path(path_type=Path, dir_okay=False), required=True, help="PNG file to write.")
+@DATA
+def render(project: str, shot: str, size: tuple[int, int] | None, quality: str, output: Path, data: Path) -> None:
+    """Take a picture of a PROJECT's shot and write it as PNG.
+
+    The take is kept in the project as well.
+    """
+    from rich.progress import BarColumn, Progress, TextColumn, TimeRemainingColumn
+
+    from hollow_marble.demo.takes import develop_takes
+    from hollow_marble.documents.studio.model import Studio
+    from hollow_marble.store.assets import load_asset
+    from hollow_marble.store.library import Library
+
+    library = Library(data)
+    opened = library.named(project)
+    row = opened.ledger.rows("studio")[0]
+    studio = opened.ledger.state(row.id)
+    assert isinstance(studio, Studio)
+    chosen = next((s for s in studio.shots if s.name.casefold() == shot.casefold()), None)
+    if chosen is None:
+        names = ", ".join(s.name for s in studio.shots) or "none yet"
+        raise HollowMarbleError(f"There is no shot named {shot}. Shots here: {names}.")
+    columns = (TextColumn("{task.description}"), BarColumn(), TextColumn("{task.fields[state]}"), TimeRemainingColumn())
+    with Progress(*columns) as progress:
+        line = progress.add_task(f"Developing {chosen.name}", total=1.0, state="")
+
+        def show(done: float, state: str) -> None:
+            progress.update(line, completed=done, state=state)
+
+        (take,) = develop_takes(library, opened, row.id, [(chosen, quality, size)], show)
+    if take.state != "done" or take.picture is None:
+        raise HollowMarbleError(take.problem or "The take was not finished.")
+    output.write_bytes(load_asset(opened.database, take.picture)[0])
+    library.close()
+    noise = f", noise {take.noise:.1%}" if take.noise is not None else ""
+    click.echo(f"{output}: {take.width} × {take.height}, {take.samples} samples{noise}, {take.seconds:.1f} s")
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path, exists=True, dir_okay=False))
+@click.option("--cage", is_flag=True, help="Read an OBJ as a cage and check its smooth skin.")
+@click.option("--json", "as_json", is_flag=True, help="Print the findings as JSON.")
+def check(file: Path, cage: bool, as_json: bool) -> None:
+    """Check a mesh FILE (.obj, .stl, .ply): closed, manifold, turning one way, slivers, crossings.
+
+    Exits with 3 where something is wrong.
+    """
+    from hollow_marble.core.cage.measure import measure
+    from hollow_marble.core.cage.skin import evaluate, plan_skin
+    from hollow_marble.core.cage.weld import weld, welded_mesh
+    from hollow_marble.core.surface.soundness import check_soundness
+    from hollow_marble.exchange.meshes import read_mesh
+    from hollow_marble.exchange.obj import obj_to_cage
+
+    kind = file.suffix.lower().lstrip(".")
+    if kind not in ("obj", "stl", "ply"):
+        raise HollowMarbleError(f"{file.name} is not an OBJ, STL or PLY file.")
+    if cage:
+        if kind != "obj":
+            raise HollowMarbleError("A cage is read from an OBJ file.")
+        read = obj_to_cage(file.read_bytes(), file.name)
+        plan = plan_skin(read, 3)
+        skin = evaluate(plan, read.points)
+        points, triangles = welded_mesh(skin.positions, plan.triangles, weld(read, plan))
+    else:
+        points, triangles = read_mesh(file.read_bytes(), kind, file.name)
+    found = check_soundness(points, triangles)
+    size = measure(points, triangles, found.closed)
+    if as_json:
+        body = {"file": file.name, "triangles": len(triangles), "size": asdict(size), **asdict(found)}
+        click.echo(json.dumps(body, indent=1))
+    else:
+        click.echo(f"{file.name}: {len(triangles):,} triangles, {size.width:.1f} × {size.depth:.1f} × {size.height:.1f} mm")
+        for finding in found.findings:
+            click.echo(f"  {finding.sentence}  at {', '.join(f'{v:.2f}' for v in finding.place)}")
+        click.echo("Sound." if not any(found.counts.values()) else f"{sum(found.counts.values())} findings.")
+    if any(found.counts.values()):
+        sys.exit(3)
+
+
+@main.command()
+@click.argument("project")
+@click.option("--format", "kind", type=click.Choice(["glb", "stl", "ply", "obj", "png", "svg"]), required=True)
+@click.option("--name", help="Part (obj) or sheet (png, svg); the first or all where it is left out.")
+@click.option("-o", "--output", type=click.Path(path_type=Path, dir_okay=False), required=True, help="File to write.")
+@DATA
+def export(project: str, kind: str, name: str | None, output: Path, data: Path) -> None:
+    """Write a PROJECT's form (glb, stl, ply, obj) or sheet (png, svg) as an open format."""
+    from hollow_marble.exchange.projects import export_project
+    from hollow_marble.store.library import Library
+
+    library = Library(data)
+    output.write_bytes(export_project(library.named(project), kind, name))
+    library.close()
+    click.echo(f"{output}: {output.stat().st_size / 1024:.0f} kB")
+
+
+@main.command()
+@click.option("--only", help="Run the benchmarks whose name contains this.")
+@click.option("--json", "as_json", is_flag=True, help="Print a list of objects.")
+def bench(only: str | None, as_json: bool) -> None:
+    """Measure, each beside a peer or a limit in the same run.
+
+    Exits with 3 where a target is missed.
+    """
+    folder = Path(__file__).parents[2] / "benchmarks"
+    if not folder.is_dir():
+        raise HollowMarbleError("The benchmarks are in the source folder, which is not here. Run this from a checkout.")
+    sys.path.insert(0, str(folder.parent))
+    from benchmarks.run import run
+
+    sys.exit(0 if run(only, as_json) else 3)
+
+
+@main.command(hidden=True)
+@click.option("-o", "--output", type=click.Path(path_type=Path), required=True)
+def openapi(output: Path) -> None:
+    """Write the OpenAPI document that the interface's types are made from."""
+    from hollow_marble.web.app import openapi_document
+
+    output.write_text(openapi_document())
+
+
+@main.command(hidden=True)
+def warm() -> None:
+    """Compile the hot loops into the cache."""
+    from hollow_marble.core.warm import warm_up
+
+    began = time.perf_counter()
+    warm_up()
+    click.echo(f"compiled in {time.perf_counter() - began:.0f} s")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,83 @@
+"""Symmetry across width: which point stands opposite which."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial import cKDTree
+
+from hollow_marble.core.cage.mesh import Cage
+from hollow_marble.core.errors import HollowMarbleError
+
+_FLIP = np.array([-1.0, 1.0, 1.0])
+
+
+def mirror_partners(cage: Cage, tolerance_mm: float = 1e-6) -> NDArray[np.int64]:
+    """For each point the point opposite across x = 0; itself on the seam. (P,) int64.
+
+    Raises
+    ------
+    HollowMarbleError
+        where a point has no partner within the tolerance, or the faces do not match.
+    """
+    points = cage.points
+    distance, partner = cKDTree(points).query(points * _FLIP)
+    partner = partner.astype(np.int64)
+    if distance.max() > tolerance_mm or not np.array_equal(partner[partner], np.arange(len(points))):
+        worst = int(np.argmax(distance))
+        x, y, z = points[worst]
+        raise HollowMarbleError(
+            f"The two sides differ: the point at W {x:.1f}, D {y:.1f}, H {z:.1f} has no partner opposite. "
+            "Make the sides alike first, or go on without symmetry."
+        )
+    edges = cage.topology.edges
+    opposite = np.sort(partner[edges], axis=1)
+    width = len(points)
+    if not np.isin(opposite[:, 0] * width + opposite[:, 1], edges[:, 0] * width + edges[:, 1]).all():
+        raise HollowMarbleError("The edges on the two sides differ. Make the sides alike, or go on without symmetry.")
+    return partner
+
+
+def mirrored_faces(cage: Cage, partner: NDArray[np.int64], faces: list[int]) -> list[int]:
+    """Faces opposite the given ones, in the same order."""
+    by_corners = {frozenset(cage.face(f).tolist()): f for f in range(cage.face_count)}
+    return [by_corners[frozenset(partner[cage.face(f)].tolist())] for f in faces]
+
+
+def with_partners(picked: list[int], partner: NDArray[np.int64] | None) -> list[int]:
+    """The picked points and those opposite, each once, sorted."""
+    if partner is None:
+        return sorted(set(picked))
+    return sorted({*picked, *partner[picked].tolist()})
+
+
+def keep_symmetric(
+    before: NDArray[np.float64], after: NDArray[np.float64], picked: list[int], partner: NDArray[np.int64]
+) -> NDArray[np.float64]:
+    """Carry a move of the picked points over to the other side, exact to the last bit.
+
+    The side that holds the first picked point off the seam leads; points on the seam stay on it.
+    """
+    result = after.copy()
+    off_seam = [p for p in picked if partner[p] != p]
+    side = 1.0 if not off_seam else float(np.sign(before[off_seam[0], 0]) or 1.0)
+    chosen = set(picked)
+    for point in picked:
+        opposite = int(partner[point])
+        if opposite == point:
+            result[point, 0] = 0.0
+        elif opposite in chosen and before[point, 0] * side < 0:
+            continue
+        else:
+            result[opposite] = result[point] * _FLIP
+    return result
+
+
+def symmetrised(cage: Cage) -> Cage:
+    """Make the left side the mirror image of the right to the last bit; sides may differ by rounding only."""
+    partner = mirror_partners(cage)
+    points = cage.points.copy()
+    right = points[:, 0] > 0
+    points[partner[right]] = points[right] * _FLIP
+    points[partner == np.arange(len(points)), 0] = 0.0
+    return cage.moved(points)

@@ -1,0 +1,203 @@
+"""Whether a triangle mesh could be made: closed, manifold, turning one way, no slivers, not through itself."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
+
+SMALLEST_ANGLE = 1.0
+"""Degrees below which a triangle is a sliver."""
+
+MOST_FINDINGS = 50
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One thing that is wrong: what, where (mm), how much against which tolerance, and a plain sentence."""
+
+    kind: str
+    place: tuple[float, float, float]
+    amount: float
+    tolerance: float
+    sentence: str
+
+
+@dataclass(frozen=True)
+class Soundness:
+    """What a check found. `counts` holds the number of each kind even where not every finding is listed."""
+
+    closed: bool
+    manifold: bool
+    consistent: bool
+    counts: dict[str, int]
+    findings: list[Finding]
+
+
+def check_soundness(points: NDArray[np.float64], triangles: NDArray[np.int64]) -> Soundness:
+    """Check a welded mesh: points (N, 3) mm, triangles (T, 3)."""
+    findings: list[Finding] = []
+    tail = triangles.reshape(-1)
+    head = np.roll(triangles, -1, axis=1).reshape(-1)
+    low, high = np.minimum(tail, head), np.maximum(tail, head)
+    keys, group, uses = np.unique(low * len(points) + high, return_inverse=True, return_counts=True)
+    ends = np.stack([keys // len(points), keys % len(points)], axis=1)
+    middle = points[ends].mean(axis=1)
+    lengths = np.linalg.norm(points[ends[:, 0]] - points[ends[:, 1]], axis=1)
+
+    openings = _clusters(ends[uses == 1], len(points))
+    for edges in openings:
+        chosen = np.flatnonzero(uses == 1)[edges]
+        rim = float(lengths[chosen].sum())
+        place = middle[chosen].mean(axis=0)
+        findings.append(_finding("opening", place, rim, 0.0, f"An opening with a rim of {rim:.1f} mm. Fill it or leave it on purpose."))
+    crowded = np.flatnonzero(uses > 2)
+    for edge in crowded[:MOST_FINDINGS]:
+        n = int(uses[edge])
+        findings.append(_finding("crowded edge", middle[edge], n, 2, f"{n} faces meet at one edge; a surface has two there."))
+    forward = np.bincount(group, weights=(tail == low).astype(float), minlength=len(keys))
+    turned = np.flatnonzero((uses == 2) & (forward != 1))
+    for edge in turned[:MOST_FINDINGS]:
+        findings.append(_finding("turned face", middle[edge], 1, 0, "Two faces here face opposite ways."))
+    angle = smallest_angles(points, triangles)
+    slivers = np.flatnonzero(angle < SMALLEST_ANGLE)
+    for face in slivers[np.argsort(angle[slivers])][:MOST_FINDINGS]:
+        place = points[triangles[face]].mean(axis=0)
+        sentence = f"A sliver with a corner of {angle[face]:.2f}° (at least {SMALLEST_ANGLE:.0f}° is sound)."
+        findings.append(_finding("sliver", place, float(angle[face]), SMALLEST_ANGLE, sentence))
+    crossings = crossing_places(points, triangles)
+    for place in _thinned(crossings, MOST_FINDINGS):
+        findings.append(_finding("crossing", place, 1, 0, "The surface passes through itself here. Move the faces apart."))
+    counts = {
+        "opening": len(openings),
+        "crowded edge": len(crowded),
+        "turned face": len(turned),
+        "sliver": len(slivers),
+        "crossing": len(crossings),
+    }
+    return Soundness(not openings, len(crowded) == 0, len(turned) == 0, counts, findings)
+
+
+def smallest_angles(points: NDArray[np.float64], triangles: NDArray[np.int64]) -> NDArray[np.float64]:
+    """Smallest corner of each triangle in degrees, (T,)."""
+    corners = points[triangles]
+    smallest = np.full(len(triangles), 180.0)
+    for k in range(3):
+        a = corners[:, (k + 1) % 3] - corners[:, k]
+        b = corners[:, (k + 2) % 3] - corners[:, k]
+        sine = np.linalg.norm(np.cross(a, b), axis=1)
+        smallest = np.minimum(smallest, np.degrees(np.arctan2(sine, np.einsum("ij,ij->i", a, b))))
+    return smallest
+
+
+def crossing_places(points: NDArray[np.float64], triangles: NDArray[np.int64]) -> NDArray[np.float64]:
+    """Points (X, 3) where an edge of one triangle pierces another that shares no corner with it."""
+    corners = points[triangles]
+    low, high = corners.min(axis=1), corners.max(axis=1)
+    cell = max(float(np.median(high - low)) * 2, float((high - low).max()) / 64, 1e-9)
+    first = np.floor((low - points.min(axis=0)) / cell).astype(np.int64)
+    last = np.floor((high - points.min(axis=0)) / cell).astype(np.int64)
+    shape = last.max(axis=0) + 1
+    boxes = np.prod(last - first + 1, axis=1)
+    owner = np.repeat(np.arange(len(triangles)), boxes)
+    step = np.arange(len(owner)) - np.repeat(np.cumsum(boxes) - boxes, boxes)
+    span = (last - first + 1)[owner]
+    x, rest = step % span[:, 0], step // span[:, 0]
+    y, z = rest % span[:, 1], rest // span[:, 1]
+    place = first[owner] + np.stack([x, y, z], axis=1)
+    key = (place[:, 0] * shape[1] + place[:, 1]) * shape[2] + place[:, 2]
+    order = np.argsort(key, kind="stable")
+    starts = np.flatnonzero(np.concatenate([[True], np.diff(key[order]) > 0, [True]]))
+    return _pierced(points, triangles, low, high, owner[order], starts)
+
+
+@njit(cache=True, nogil=True)
+def _pierced(points, triangles, low, high, members, starts):
+    places = np.empty((1024, 3))
+    count = 0
+    for cell in range(len(starts) - 1):
+        for i in range(starts[cell], starts[cell + 1]):
+            s = members[i]
+            for j in range(starts[cell], starts[cell + 1]):
+                t = members[j]
+                if s == t:
+                    continue
+                apart = False
+                for axis in range(3):
+                    if low[s, axis] > high[t, axis] or low[t, axis] > high[s, axis]:
+                        apart = True
+                        break
+                if apart:
+                    continue
+                shared = False
+                for a in range(3):
+                    for b in range(3):
+                        if triangles[s, a] == triangles[t, b]:
+                            shared = True
+                if shared:
+                    continue
+                for k in range(3):
+                    a, b = triangles[s, k], triangles[s, (k + 1) % 3]
+                    if a > b:
+                        continue
+                    hit = _segment_hit(points[a], points[b], points[triangles[t, 0]], points[triangles[t, 1]],
+                                       points[triangles[t, 2]])
+                    if hit >= 0.0:
+                        if count == len(places):
+                            more = np.empty((2 * count, 3))
+                            more[:count] = places
+                            places = more
+                        for axis in range(3):
+                            places[count, axis] = points[a, axis] + hit * (points[b, axis] - points[a, axis])
+                        count += 1
+    return places[:count].copy()
+
+
+@njit(cache=True, nogil=True)
+def _segment_hit(p, q, a, b, c):
+    """Parameter along p-q where it pierces the triangle's inside, -1 where it does not (Moller & Trumbore 1997)."""
+    d0, d1, d2 = q[0] - p[0], q[1] - p[1], q[2] - p[2]
+    e0, e1, e2 = b[0] - a[0], b[1] - a[1], b[2] - a[2]
+    f0, f1, f2 = c[0] - a[0], c[1] - a[1], c[2] - a[2]
+    h0, h1, h2 = d1 * f2 - d2 * f1, d2 * f0 - d0 * f2, d0 * f1 - d1 * f0
+    det = e0 * h0 + e1 * h1 + e2 * h2
+    if abs(det) < 1e-14:
+        return -1.0
+    s0, s1, s2 = p[0] - a[0], p[1] - a[1], p[2] - a[2]
+    u = (s0 * h0 + s1 * h1 + s2 * h2) / det
+    if u < 1e-9 or u > 1 - 1e-9:
+        return -1.0
+    g0, g1, g2 = s1 * e2 - s2 * e1, s2 * e0 - s0 * e2, s0 * e1 - s1 * e0
+    v = (d0 * g0 + d1 * g1 + d2 * g2) / det
+    if v < 1e-9 or u + v > 1 - 1e-9:
+        return -1.0
+    t = (f0 * g0 + f1 * g1 + f2 * g2) / det
+    if t < 1e-9 or t > 1 - 1e-9:
+        return -1.0
+    return t
+
+
+def _clusters(edges: NDArray[np.int64], count: int) -> list[NDArray[np.int64]]:
+    """Group edges that hang together; each group lists rows of `edges`."""
+    if not len(edges):
+        return []
+    graph = coo_matrix((np.ones(len(edges)), (edges[:, 0], edges[:, 1])), shape=(count, count))
+    label = connected_components(graph, directed=False)[1][edges[:, 0]]
+    return [np.flatnonzero(label == number) for number in np.unique(label)]
+
+
+def _thinned(places: NDArray[np.float64], most: int) -> NDArray[np.float64]:
+    """An even choice of at most `most` rows."""
+    if len(places) <= most:
+        return places
+    chosen: NDArray[np.float64] = places[np.linspace(0, len(places) - 1, most).astype(int)]
+    return chosen
+
+
+def _finding(kind: str, place: NDArray[np.float64], amount: float, tolerance: float, sentence: str) -> Finding:
+    x, y, z = (float(value) for value in place)
+    return Finding(kind, (x, y, z), float(amount), float(tolerance), sentence)

@@ -1,0 +1,47 @@
+"""Compile the hot loops ahead of the first stroke or drag.
+
+The compiled code is cached on disk, so this takes about a minute on the first run ever and a second later.
+"""
+
+from __future__ import annotations
+
+import threading
+
+import numpy as np
+
+_done = threading.Event()
+
+
+def done() -> bool:
+    """Whether everything is compiled."""
+    return _done.is_set()
+
+
+def warm_up() -> None:
+    """Run every compiled loop once on something small."""
+    from hollow_marble.core.cage import edits, skin, starts
+    from hollow_marble.core.ink import compose, path, stamp
+    from hollow_marble.core.surface.soundness import crossing_places
+
+    samples = np.array([[4, 4, 0.5], [12, 9, 0.8]], np.float32)
+    layer = np.zeros((32, 32, 4), np.uint8)
+    rect = (0, 0, 32, 32)
+    mask = stamp.coverage(samples, path.pencil(4.0, 0.8), rect)
+    stamp.lay_ink(layer, mask, rect, (10, 20, 30))
+    stamp.lift_ink(layer, mask, rect)
+    compose.on_paper([(layer, 1.0)], (255, 255, 255), rect)
+
+    cage = starts.box((10.0, 10.0, 10.0), (1, 1, 1))
+    cage = edits.crease_edges(cage, [(0, 1)], 1.0)
+    plan = skin.plan_skin(cage, 2)
+    skin.evaluate(plan, cage.points)
+    skin.derivatives(plan, cage.points)
+    crossing_places(cage.points, np.array([[0, 1, 2], [4, 5, 6]]))
+    _done.set()
+
+
+def warm_up_in_background() -> threading.Thread:
+    """Start warming and return its thread."""
+    thread = threading.Thread(target=warm_up, name="warm-up", daemon=True)
+    thread.start()
+    return thread

@@ -1,0 +1,1 @@
+"""Alder Row's Linnet, built through documents as a designer would."""

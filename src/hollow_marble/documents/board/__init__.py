@@ -1,0 +1,1 @@
+"""Boards: takes side by side, comments pinned to them, and what was decided."""

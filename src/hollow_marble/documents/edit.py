@@ -1,0 +1,67 @@
+"""What every document and every edit has in common."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from typing import Any, Protocol, TypeVar, runtime_checkable
+
+from pydantic import BaseModel, ConfigDict
+
+from hollow_marble.core.errors import NotFoundError
+
+
+class Frozen(BaseModel):
+    """A value that never changes; unknown fields are refused."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+
+@runtime_checkable
+class Edit(Protocol):
+    """One change to a document."""
+
+    kind: str
+
+    def sentence(self) -> str:
+        """What was done, as it stands in the ledger."""
+        ...
+
+    def applied_to(self, document: Any) -> Any:
+        """The document after this edit. Raises HollowMarbleError where it does not fit."""
+        ...
+
+
+class Named(Protocol):
+    """Anything with an id."""
+
+    @property
+    def id(self) -> str: ...
+
+
+T = TypeVar("T", bound=Named)
+LoadAsset = Callable[[str], bytes]
+"""Bytes of an asset by its SHA-256."""
+
+
+def find(items: Iterable[T], ident: str, what: str) -> T:
+    """The item with an id, or a sentence that it is gone."""
+    for item in items:
+        if item.id == ident:
+            return item
+    raise NotFoundError(f"That {what} is no longer there. It may have been removed in another window.")
+
+
+def replaced(items: tuple[T, ...], changed: T) -> tuple[T, ...]:
+    """The items with one exchanged by id."""
+    return tuple(changed if item.id == changed.id else item for item in items)
+
+
+def without(items: tuple[T, ...], ident: str, what: str) -> tuple[T, ...]:
+    """The items without one."""
+    find(items, ident, what)
+    return tuple(item for item in items if item.id != ident)
+
+
+def given(**fields: Any) -> dict[str, Any]:
+    """The fields that are not None: what a `change_...` edit sets."""
+    return {name: value for name, value in fields.items() if value is not None}

@@ -1,0 +1,1 @@
+"""Forms: parts with recipes, and the sheet views that stand behind them."""

@@ -1,0 +1,1 @@
+"""Sheets: pages of ink layers and pictures with framed views."""

@@ -1,0 +1,152 @@
+"""A setting worked out: where everything stands, what the lamps give, and the scene to be traced."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.render.scene import Body, Lens, Material, Panel, Scene
+from hollow_marble.core.studio import lamps
+from hollow_marble.core.studio.camera import camera_place, field_of_view
+from hollow_marble.core.studio.colour import hex_to_linear, warmth_to_rgb
+from hollow_marble.core.studio.sweep import sweep_mesh
+from hollow_marble.documents.form.evaluation import FormEvaluator
+from hollow_marble.documents.form.model import Form, Part
+from hollow_marble.documents.studio.model import Finish, Lamp, Setting
+
+TAKE_LEVEL = 4
+WALL_HEIGHT = 1_800.0
+ROOM = (0.02, 0.02, 0.021)
+
+
+@dataclass(frozen=True)
+class StagedLamp:
+    """A lamp in place: corners (4, 3) mm, radiance (3,) linear."""
+
+    id: str
+    corners: NDArray[np.float64]
+    radiance: NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Staging:
+    """Where things stand. `shift` moves the form onto the floor; `view` is the horizontal angle in radians."""
+
+    shift: NDArray[np.float64]
+    centre: NDArray[np.float64]
+    lamps: list[StagedLamp]
+    lens: NDArray[np.float64]
+    target: NDArray[np.float64]
+    view: float
+
+
+@dataclass(frozen=True)
+class LightFacts:
+    """What the lamps mean: width of the key's shadow edge (mm), a word for it, key to fill (stops), and a word for
+    which side of the product the key lights. None where the lamp it needs is off."""
+
+    shadow_edge: float | None
+    softness: str | None
+    key_to_fill: float | None
+    kind: str | None
+
+
+def stage(setting: Setting, form: Form, evaluator: FormEvaluator) -> Staging:
+    """Stand the product on the floor and place lamps and camera around it."""
+    low, high = np.full(3, np.inf), np.full(3, -np.inf)
+    for part in shown(form):
+        positions = evaluator.shaped(part).skin.positions
+        low, high = np.minimum(low, positions.min(axis=0)), np.maximum(high, positions.max(axis=0))
+    if not np.isfinite(low).all():
+        low, high = np.zeros(3), np.zeros(3)
+    shift = np.array([-(low[0] + high[0]) / 2, -(low[1] + high[1]) / 2, -low[2]])
+    centre = np.array([0.0, 0.0, (high[2] - low[2]) / 2])
+    camera = setting.camera
+    return Staging(
+        shift,
+        centre,
+        [_staged(lamp, centre) for lamp in setting.lamps if lamp.on],
+        camera_place(camera.distance, camera.azimuth, camera.height),
+        np.array([0.0, 0.0, camera.aim]),
+        field_of_view(camera.focal),
+    )
+
+
+def light_facts(setting: Setting, staging: Staging) -> LightFacts:
+    """What the choice of lamps means, reckoned at the middle of the product.
+
+    The shadow edge is that of the product's upper half on the floor. Key to fill compares a card at the product's
+    middle that faces the camera, lit by key and fill against fill alone.
+    """
+    by_role = {lamp.role: lamp for lamp in setting.lamps if lamp.on}
+    key, fill = by_role.get("key"), by_role.get("fill")
+    if key is None:
+        return LightFacts(None, None, None, None)
+    edge = lamps.shadow_edge(key.width, key.distance, float(staging.centre[2]))
+    ratio = None
+    if fill is not None:
+        card = staging.lens - staging.centre
+        card = card / np.linalg.norm(card)
+        light = {x.id: x for x in staging.lamps}
+        given = [
+            lamps.irradiance(light[x.id].corners, float(light[x.id].radiance.mean()), staging.centre, card)
+            for x in (key, fill)
+        ]
+        ratio = lamps.key_to_fill(*given) if min(given) > 0 else None
+    beside = abs((key.azimuth - setting.camera.azimuth + 180) % 360 - 180)
+    kind = "frontal" if beside < 25 else "broad" if beside < 60 else "short" if beside < 120 else "from behind"
+    return LightFacts(edge, lamps.softness(edge), ratio, kind)
+
+
+def scene_of(setting: Setting, form: Form, evaluator: FormEvaluator, level: int = TAKE_LEVEL) -> Scene:
+    """The scene of a setting, ready to trace."""
+    parts = shown(form)
+    if not parts:
+        raise HollowMarbleError("There is nothing to photograph yet. Begin a part in Form first.")
+    staging = stage(setting, form, evaluator)
+    sweep = setting.sweep
+    front = max(sweep.depth, setting.camera.distance + 400.0)
+    points, normals, triangles = sweep_mesh(sweep.width, sweep.depth, sweep.cove, front, WALL_HEIGHT)
+    bodies = [_body(points, normals, triangles, Material("backdrop", _rgb(sweep.colour)))]
+    for part in parts:
+        shaped = evaluator.shaped(part, max(level, part.level))
+        finish = setting.finishes.get(part.id, Finish())
+        bodies.append(
+            _body(
+                shaped.skin.positions + staging.shift,
+                shaped.skin.normals[:, :3] / 32767.0,
+                shaped.plan.triangles,
+                Material(finish.material, _rgb(finish.colour)),
+            )
+        )
+    panels = [Panel(lamp.corners, _three(lamp.radiance)) for lamp in staging.lamps]
+    return Scene(bodies, panels, Lens(staging.lens, staging.target, staging.view), ROOM)
+
+
+def shown(form: Form) -> list[Part]:
+    """The parts that are in the picture."""
+    return [part for part in form.parts if part.visible]
+
+
+def _staged(lamp: Lamp, centre: NDArray[np.float64]) -> StagedLamp:
+    corners = lamps.lamp_corners(lamp.azimuth, lamp.height, lamp.distance, lamp.width, lamp.tall, centre)
+    glow = lamps.radiance(lamp.width, lamp.tall, lamp.power)
+    return StagedLamp(lamp.id, corners, glow * warmth_to_rgb(lamp.warmth))
+
+
+def _rgb(colour: str) -> tuple[float, float, float]:
+    return _three(hex_to_linear(colour))
+
+
+def _three(values: NDArray[np.float64]) -> tuple[float, float, float]:
+    r, g, b = (float(v) for v in values)
+    return r, g, b
+
+
+def _body(
+    points: NDArray[np.floating], normals: NDArray[np.floating], triangles: NDArray[np.integer], material: Material
+) -> Body:
+    return Body(points.astype(np.float32), normals.astype(np.float32), triangles.astype(np.uint32), material)

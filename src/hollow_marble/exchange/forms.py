@@ -1,0 +1,34 @@
+"""A form's parts as meshes in open formats."""
+
+from __future__ import annotations
+
+from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.documents.edit import find
+from hollow_marble.documents.form.evaluation import FormEvaluator
+from hollow_marble.documents.form.model import Form
+from hollow_marble.exchange import meshes
+from hollow_marble.exchange.obj import cage_to_obj
+
+FORMATS = {"glb": "model/gltf-binary", "stl": "model/stl", "ply": "application/octet-stream", "obj": "model/obj"}
+
+
+def export(form: Form, evaluator: FormEvaluator, kind: str, part: str | None = None) -> bytes:
+    """Bytes of one part, or of all shown parts; OBJ holds one part's cage, the others the skin."""
+    parts = [find(form.parts, part, "part")] if part else [p for p in form.parts if p.visible]
+    if not parts:
+        raise HollowMarbleError("There is nothing to export yet. Begin a part in Form first.")
+    if kind == "obj":
+        if len(parts) > 1:
+            raise HollowMarbleError("An OBJ file holds the cage of one part. Choose the part to export.")
+        return cage_to_obj(evaluator.cage(parts[0]), parts[0].name)
+    if kind == "glb":
+        named = []
+        for one in parts:
+            shaped = evaluator.shaped(one)
+            normals = shaped.skin.normals[:, :3] / 32767.0
+            named.append(meshes.NamedMesh(one.name, shaped.skin.positions, shaped.plan.triangles, normals))
+        return meshes.glb(named)
+    if kind not in FORMATS:
+        raise HollowMarbleError("Choose glb, stl, ply or obj.")
+    welded = [meshes.NamedMesh(one.name, *evaluator.mesh(one)) for one in parts]
+    return meshes.stl(welded) if kind == "stl" else meshes.ply(welded)

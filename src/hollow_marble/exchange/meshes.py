@@ -1,0 +1,129 @@
+"""Triangle meshes: STL (binary), PLY (binary) and glTF 2.0 (binary) out; OBJ, STL and PLY in for checking.
+
+STL and PLY hold millimetres, z up. glTF holds metres, y up, as ISO/IEC 12113 asks.
+"""
+
+from __future__ import annotations
+
+import io
+import struct
+from dataclasses import dataclass
+
+import numpy as np
+import pygltflib as gltf
+from numpy.typing import NDArray
+
+from hollow_marble.core.errors import HollowMarbleError
+
+
+@dataclass(frozen=True)
+class NamedMesh:
+    """points (N, 3) mm, triangles (T, 3); normals (N, 3) where known; colour linear (3,)."""
+
+    name: str
+    points: NDArray[np.floating]
+    triangles: NDArray[np.integer]
+    normals: NDArray[np.floating] | None = None
+    colour: tuple[float, float, float] = (0.6, 0.6, 0.6)
+
+
+def stl(meshes: list[NamedMesh]) -> bytes:
+    """Binary STL of all meshes together."""
+    corners = np.concatenate([m.points[m.triangles] for m in meshes]).astype("<f4")
+    normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    normals /= np.maximum(np.linalg.norm(normals, axis=1), 1e-20)[:, None]
+    record = np.zeros(len(corners), dtype=[("normal", "<f4", 3), ("corners", "<f4", (3, 3)), ("attribute", "<u2")])
+    record["normal"], record["corners"] = normals, corners
+    return b"Hollow Marble, millimetres".ljust(80) + struct.pack("<I", len(corners)) + record.tobytes()
+
+
+def ply(meshes: list[NamedMesh]) -> bytes:
+    """Binary little-endian PLY of all meshes together."""
+    points = np.concatenate([m.points for m in meshes]).astype("<f4")
+    offsets = np.cumsum([0, *(len(m.points) for m in meshes[:-1])])
+    triangles = np.concatenate([m.triangles + offset for m, offset in zip(meshes, offsets)])
+    header = (
+        "ply\nformat binary_little_endian 1.0\ncomment Hollow Marble, millimetres, z up\n"
+        f"element vertex {len(points)}\nproperty float x\nproperty float y\nproperty float z\n"
+        f"element face {len(triangles)}\nproperty list uchar int vertex_indices\nend_header\n"
+    )
+    faces = np.zeros(len(triangles), dtype=[("count", "u1"), ("corners", "<i4", 3)])
+    faces["count"], faces["corners"] = 3, triangles
+    return header.encode() + points.tobytes() + faces.tobytes()
+
+
+def glb(meshes: list[NamedMesh]) -> bytes:
+    """Binary glTF, one node a mesh, in metres with y up."""
+    document = gltf.GLTF2(asset=gltf.Asset(version="2.0", generator="Hollow Marble"))
+    blob = b""
+    for mesh in meshes:
+        points = _y_up(np.asarray(mesh.points) / 1000.0)
+        arrays: list[tuple[str, NDArray[np.floating] | NDArray[np.integer]]] = [("POSITION", points)]
+        if mesh.normals is not None:
+            lengths = np.linalg.norm(mesh.normals, axis=1)
+            arrays.append(("NORMAL", _y_up(mesh.normals / np.maximum(lengths, 1e-9)[:, None])))
+        attributes = gltf.Attributes()
+        for label, values in arrays:
+            setattr(attributes, label, len(document.accessors))
+            blob += _add(document, values.astype("<f4"), gltf.FLOAT, gltf.VEC3, gltf.ARRAY_BUFFER, len(blob))
+        index = len(document.accessors)
+        corners = mesh.triangles.reshape(-1).astype("<u4")
+        blob += _add(document, corners, gltf.UNSIGNED_INT, gltf.SCALAR, gltf.ELEMENT_ARRAY_BUFFER, len(blob))
+        shade = gltf.PbrMetallicRoughness(baseColorFactor=[*mesh.colour, 1.0], metallicFactor=0.0, roughnessFactor=0.5)
+        document.materials.append(gltf.Material(name=mesh.name, pbrMetallicRoughness=shade))
+        primitive = gltf.Primitive(attributes=attributes, indices=index, material=len(document.materials) - 1)
+        document.meshes.append(gltf.Mesh(name=mesh.name, primitives=[primitive]))
+        document.nodes.append(gltf.Node(name=mesh.name, mesh=len(document.meshes) - 1))
+    document.scenes.append(gltf.Scene(nodes=list(range(len(document.nodes)))))
+    document.scene = 0
+    document.buffers.append(gltf.Buffer(byteLength=len(blob)))
+    document.set_binary_blob(blob)
+    return b"".join(document.save_to_bytes())
+
+
+def read_mesh(data: bytes, kind: str, name: str) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+    """Points (N, 3) and triangles (T, 3) of an OBJ, STL or PLY file; STL corners at the same place are joined.
+
+    Raises
+    ------
+    HollowMarbleError
+        where the file cannot be read.
+    """
+    import trimesh
+
+    try:
+        loaded = trimesh.load(io.BytesIO(data), file_type=kind, process=False, force="mesh")
+        points = np.asarray(loaded.vertices, float)
+        triangles = np.asarray(loaded.faces, np.int64)
+    except Exception as error:
+        raise HollowMarbleError(f"{name} cannot be read as {kind.upper()}. Export it again and retry.") from error
+    if not len(triangles):
+        raise HollowMarbleError(f"{name} holds no triangles. Choose another file.")
+    if not np.isfinite(points).all():
+        raise HollowMarbleError(f"{name} has coordinates that are not numbers. Repair it and try again.")
+    unique, number = np.unique(points, axis=0, return_inverse=True)
+    joined = number.reshape(-1)[triangles]
+    solid = (joined[:, 0] != joined[:, 1]) & (joined[:, 1] != joined[:, 2]) & (joined[:, 2] != joined[:, 0])
+    return unique, joined[solid]
+
+
+def _y_up(values: NDArray[np.floating]) -> NDArray[np.float64]:
+    turned: NDArray[np.float64] = np.stack([values[:, 0], values[:, 2], -values[:, 1]], axis=1).astype(np.float64)
+    return turned
+
+
+def _add(
+    document: gltf.GLTF2, values: NDArray[np.generic], component: int, shape: str, target: int, offset: int
+) -> bytes:
+    """Describe an array and return its bytes, padded to four."""
+    body = values.tobytes()
+    limits = {}
+    if shape == gltf.VEC3:
+        limits = {"min": values.min(axis=0).tolist(), "max": values.max(axis=0).tolist()}
+    document.bufferViews.append(gltf.BufferView(buffer=0, byteOffset=offset, byteLength=len(body), target=target))
+    document.accessors.append(
+        gltf.Accessor(
+            bufferView=len(document.bufferViews) - 1, componentType=component, count=len(values), type=shape, **limits
+        )
+    )
+    return body + b"\0" * (-len(body) % 4)

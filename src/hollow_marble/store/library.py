@@ -1,0 +1,119 @@
+"""The project files of a data folder."""
+
+from __future__ import annotations
+
+import re
+import threading
+import unicodedata
+import uuid
+from dataclasses import dataclass
+from pathlib import Path
+
+from hollow_marble.core.errors import HollowMarbleError, NotFoundError
+from hollow_marble.store.database import SUFFIX, Database, now
+from hollow_marble.store.ledger import Ledger
+
+
+@dataclass(frozen=True)
+class ProjectEntry:
+    """What the list of projects shows."""
+
+    id: str
+    name: str
+    maker: str
+    created: str
+
+
+class Project:
+    """An open project."""
+
+    def __init__(self, path: Path) -> None:
+        self.database = Database(path)
+        self.ledger = Ledger(self.database)
+
+    @property
+    def entry(self) -> ProjectEntry:
+        values = dict(self.database.read().execute("select key, value from project").fetchall())
+        return ProjectEntry(values["id"], values["name"], values["maker"], values["created"])
+
+
+class Library:
+    """Projects by id; files are opened once and stay open."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder / "projects"
+        self.folder.mkdir(parents=True, exist_ok=True)
+        self._lock = threading.RLock()
+        self._open: dict[Path, Project] = {}
+
+    def create(self, name: str, maker: str = "") -> Project:
+        """A new project with one sheet, a form, a studio and a board."""
+        name = " ".join(name.split())
+        if not name or len(name) > 60:
+            raise HollowMarbleError("A project needs a name of 1 to 60 letters.")
+        with self._lock:
+            if any(entry.name.casefold() == name.casefold() for entry in self.entries()):
+                raise HollowMarbleError(f"There is a project named {name} already. Choose another name.")
+            path = self._free_path(name)
+            project = self._open[path] = Project(path)
+            ident = uuid.uuid4().hex[:12]
+            with project.database.write() as connection:
+                for key, value in (("id", ident), ("name", name), ("maker", maker), ("created", now())):
+                    connection.execute("insert into project (key, value) values (?, ?)", (key, value))
+                project.ledger.create("sheet", "Sheet 1")
+                project.ledger.create("form", name)
+                project.ledger.create("studio", "Studio")
+                project.ledger.create("board", "Board")
+            return project
+
+    def entries(self) -> list[ProjectEntry]:
+        """All projects, newest first. A file that cannot be read is left out."""
+        found = []
+        for path in sorted(self.folder.glob(f"*{SUFFIX}")):
+            try:
+                found.append(self._at(path).entry)
+            except (HollowMarbleError, KeyError):
+                continue
+        return sorted(found, key=lambda entry: entry.created, reverse=True)
+
+    def get(self, ident: str) -> Project:
+        """A project by its id."""
+        with self._lock:
+            for path in [*self._open, *self.folder.glob(f"*{SUFFIX}")]:
+                try:
+                    project = self._at(path)
+                    if project.entry.id == ident:
+                        return project
+                except (HollowMarbleError, KeyError):
+                    continue
+        raise NotFoundError("There is no such project in the data folder.")
+
+    def named(self, name: str) -> Project:
+        """A project by its name or id."""
+        for entry in self.entries():
+            if name.casefold() in (entry.name.casefold(), entry.id):
+                return self.get(entry.id)
+        known = ", ".join(entry.name for entry in self.entries()) or "none yet"
+        raise NotFoundError(f"There is no project named {name}. Projects here: {known}.")
+
+    def close(self) -> None:
+        """Close all files."""
+        with self._lock:
+            for project in self._open.values():
+                project.database.close()
+            self._open.clear()
+
+    def _at(self, path: Path) -> Project:
+        with self._lock:
+            if path not in self._open:
+                self._open[path] = Project(path)
+            return self._open[path]
+
+    def _free_path(self, name: str) -> Path:
+        plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
+        stem = re.sub(r"[^a-z0-9]+", "-", plain).strip("-") or "project"
+        for suffix in ("", *(f"-{n}" for n in range(2, 1000))):
+            path = self.folder / f"{stem}{suffix}{SUFFIX}"
+            if not path.exists():
+                return path
+        raise HollowMarbleError("There are too many projects of this name. Choose another one.")

@@ -1,0 +1,102 @@
+"""Put the server together."""
+
+from __future__ import annotations
+
+import json
+import os
+from pathlib import Path
+
+from flask import Response, request, send_from_directory
+from flask_openapi3 import Info, OpenAPI
+from pydantic import ValidationError
+
+from hollow_marble import __version__
+from hollow_marble.core import warm
+from hollow_marble.web import documents_api, form_api, sketch_api, studio_api, surface_api
+from hollow_marble.web.problems import handle_errors, invalid_request, problem
+from hollow_marble.web.services import Services
+from hollow_marble.web.shapes import Problem
+
+STATIC = Path(__file__).parent / "static"
+MOST_BYTES = 64 * 1024 * 1024
+THREADS = 56
+"""One a stream of news (40 tabs) and room for requests beside them."""
+
+
+def create_app(data: Path, work: bool = True) -> OpenAPI:
+    """The application over a data folder.
+
+    `work=False` leaves out the render worker and the warming up, for tools that only need the addresses.
+    """
+    app = OpenAPI(
+        "hollow_marble",
+        info=Info(title="Hollow Marble", version=__version__),
+        static_folder=None,
+        validation_error_status=422,
+        validation_error_model=Problem,
+        validation_error_callback=_invalid,
+        doc_ui=False,
+    )
+    app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
+    handle_errors(app)
+    for module in (documents_api, sketch_api, form_api, surface_api, studio_api):
+        app.register_api(module.api)
+    services = Services(data)
+    app.extensions["hollow_marble"] = services
+    app.add_url_rule("/", "page", lambda: _page("index.html"))
+    app.add_url_rule("/<path:name>", "files", _page)
+    app.before_request(_only_from_here)
+    if work:
+        services.darkroom.open()
+        warm.warm_up_in_background()
+    return app
+
+
+def openapi_document() -> str:
+    """The OpenAPI document as JSON text, the same for the same code."""
+    import tempfile
+
+    with tempfile.TemporaryDirectory() as folder:
+        return json.dumps(create_app(Path(folder), work=False).api_doc, indent=1, sort_keys=True) + "\n"
+
+
+def serve(data: Path, host: str, port: int) -> None:
+    """Serve until interrupted."""
+    import waitress
+
+    app = create_app(data)
+    try:
+        waitress.serve(
+            app, host=host, port=port, threads=THREADS, channel_timeout=120, ident=None, send_bytes=1,
+            connection_limit=400,
+        )  # fmt: skip
+    finally:
+        app.extensions["hollow_marble"].close()
+
+
+def _invalid(error: ValidationError) -> Response:
+    return invalid_request(error)
+
+
+def _only_from_here() -> Response | None:
+    """Changes come only from our own pages: a page of another site must not post to this server."""
+    if request.method in ("POST", "PUT", "DELETE"):
+        origin = request.headers.get("Origin")
+        if origin is not None and origin.rstrip("/") != request.host_url.rstrip("/"):
+            return problem(403, "Not from here", "This request came from another site, so it was refused.")
+    return None
+
+
+def _page(name: str) -> Response:
+    if name.startswith("api/"):
+        return problem(404, "Not found", "There is nothing at this address.")
+    file = STATIC / name
+    if not file.is_file():
+        name = "index.html"
+    if not (STATIC / name).is_file():
+        return problem(404, "Not built", "The interface is not built yet. Run `make setup` in the project's folder.")
+    age = 31536000 if name.startswith("assets/") else 0
+    response = send_from_directory(STATIC, name, max_age=age)
+    if os.path.basename(name) == "index.html":
+        response.headers["Cache-Control"] = "no-store"
+    return response

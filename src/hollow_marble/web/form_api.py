@@ -1,0 +1,165 @@
+"""Forms: meshes, previews while dragging, cages and meshes in open formats."""
+
+from __future__ import annotations
+
+import time
+import uuid
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from flask import Response
+from flask_openapi3 import APIBlueprint, FileStorage, Tag
+from pydantic import BaseModel, ConfigDict, Field
+
+from hollow_marble.core.cage.mirror import mirror_partners
+from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.documents.edit import find
+from hollow_marble.documents.form.edits import StartPart
+from hollow_marble.documents.form.evaluation import Shaped, cage_to_json
+from hollow_marble.documents.form.model import Form, ImportedStart, Part, PlacedPoints
+from hollow_marble.exchange.forms import FORMATS, export
+from hollow_marble.exchange.obj import obj_to_cage
+from hollow_marble.store.assets import keep_asset
+from hollow_marble.web import shapes
+from hollow_marble.web.documents_api import commit
+from hollow_marble.web.packing import packed
+from hollow_marble.web.services import services
+
+api = APIBlueprint("form", __name__, url_prefix="/api/projects/<project>/forms", abp_tags=[Tag(name="form")])
+
+
+class PreviewRequest(BaseModel):
+    step: PlacedPoints
+
+
+class ExportQuery(BaseModel):
+    format: Literal["glb", "stl", "ply", "obj"]
+    part: str | None = Field(None, description="one part; all shown parts where it is left out")
+
+
+class CageForm(BaseModel):
+    model_config = ConfigDict(arbitrary_types_allowed=True)
+    file: FileStorage
+
+
+class AtEdit(BaseModel):
+    edit: Annotated[int | None, Field(description="a line of the ledger; the head where it is left out")] = None
+
+
+@api.get("/<document>/parts/<part>/mesh")
+def mesh(path: shapes.InPart) -> Response:
+    """A part's cage and skin, packed."""
+    began = time.perf_counter()
+    form, part = _part(path)
+    evaluator = services().evaluator(services().project(path.project))
+    shaped = evaluator.shaped(part)
+    cage, plan = shaped.cage, shaped.plan
+    meta = {**_facts(shaped, began), "level": plan.level, "symmetric": part.symmetric}
+    return packed(
+        meta,
+        {
+            "points": cage.points,
+            "faceStarts": cage.face_starts.astype(np.int32),
+            "facePoints": cage.face_points.astype(np.int32),
+            "edges": cage.topology.edges.astype(np.int32),
+            "creaseEdges": cage.crease_edges.astype(np.int32),
+            "creaseSharpness": cage.crease_sharpness.astype(np.float32),
+            "positions": shaped.skin.positions,
+            "normals": shaped.skin.normals,
+            "triangles": plan.triangles,
+            "patchStarts": plan.point_starts.astype(np.int32),
+            "patchFace": plan.patch_face.astype(np.int32),
+            "trianglePatch": plan.triangle_patch.astype(np.int32),
+            "partners": _partners(shaped) if part.symmetric else np.empty(0, np.int32),
+        },
+    )
+
+
+@api.post("/<document>/parts/<part>/preview")
+def preview(path: shapes.InPart, body: PreviewRequest) -> Response:
+    """What a step that only moves points would do, without storing it: cage points and the patches that differ."""
+    began = time.perf_counter()
+    _, part = _part(path)
+    evaluator = services().evaluator(services().project(path.project))
+    shaped, patches = evaluator.preview(part, body.step)
+    starts = shaped.plan.point_starts
+    rows = _rows(starts, patches)
+    return packed(
+        _facts(shaped, began, evaluated=False),
+        {
+            "points": shaped.cage.points.astype(np.float32),
+            "patches": patches.astype(np.int32),
+            "positions": shaped.skin.positions[rows],
+            "normals": shaped.skin.normals[rows],
+        },
+    )
+
+
+@api.get("/<document>/size", responses={200: shapes.SizeShape})
+def size(path: shapes.InDocument) -> dict[str, Any]:
+    """Extent, volume and counts of the shown parts."""
+    began = time.perf_counter()
+    project = services().project(path.project)
+    form = services().form(project, path.document)
+    evaluator = services().evaluator(project)
+    found = evaluator.size(form)
+    return {
+        "width": found.width,
+        "depth": found.depth,
+        "height": found.height,
+        "volume": found.volume,
+        "area": found.area,
+        "parts": len(form.parts),
+        "faces": sum(evaluator.cage(part).face_count for part in form.parts if part.visible),
+        "milliseconds": (time.perf_counter() - began) * 1000,
+    }
+
+
+@api.post("/<document>/import", responses={200: shapes.Standing})
+def import_cage(path: shapes.InDocument, form: CageForm) -> dict[str, Any]:
+    """Bring a cage in from an OBJ file as a new part."""
+    name = form.file.filename or "cage.obj"
+    project = services().project(path.project)
+    cage = obj_to_cage(form.file.stream.read(), name)
+    sha = keep_asset(project.database, cage_to_json(cage), "application/json")
+    label = name.rsplit(".", 1)[0][:60] or "Cage"
+    edit = StartPart(part=uuid.uuid4().hex[:8], name=label, start=ImportedStart(cage=sha, name=label))
+    return commit(project, path.document, edit)
+
+
+@api.get("/<document>/export")
+def export_form(path: shapes.InDocument, query: ExportQuery) -> Response:
+    """The skin as glTF, STL or PLY, or a cage as OBJ."""
+    project = services().project(path.project)
+    form = services().form(project, path.document)
+    data = export(form, services().evaluator(project), query.format, query.part)
+    name = f"{project.entry.name}.{query.format}"
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return Response(data, mimetype=FORMATS[query.format], headers=headers)
+
+
+def _part(path: shapes.InPart) -> tuple[Form, Part]:
+    form = services().form(services().project(path.project), path.document)
+    return form, find(form.parts, path.part, "part")
+
+
+def _partners(shaped: Shaped) -> np.ndarray:
+    try:
+        return mirror_partners(shaped.cage).astype(np.int32)
+    except HollowMarbleError:
+        return np.empty(0, np.int32)
+
+
+def _rows(starts: np.ndarray, patches: np.ndarray) -> np.ndarray:
+    """Rows of the skin's arrays that the given patches hold, in order."""
+    counts = starts[patches + 1] - starts[patches]
+    ends = np.cumsum(counts)
+    rows: np.ndarray = np.arange(ends[-1] if len(ends) else 0) + np.repeat(starts[patches] - ends + counts, counts)
+    return rows
+
+
+def _facts(shaped: Shaped, began: float, evaluated: bool = True) -> dict[str, Any]:
+    facts: dict[str, Any] = {"key": shaped.key, "milliseconds": (time.perf_counter() - began) * 1000}
+    if evaluated:
+        facts["faces"] = shaped.cage.face_count
+    return facts

@@ -1,0 +1,163 @@
+"""Sheets: strokes in, tiles out, pictures and lines in open formats."""
+
+from __future__ import annotations
+
+import time
+import uuid
+from typing import Any
+
+import numpy as np
+from flask import Response, request
+from flask_openapi3 import APIBlueprint, FileStorage, Tag
+from pydantic import BaseModel, ConfigDict, Field
+
+from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.ink.path import bounds, mirrored, samples_from
+from hollow_marble.documents.edit import find
+from hollow_marble.documents.sheet.edits import DrawStroke, PlacePicture
+from hollow_marble.documents.sheet.model import INK, Colour, NibName, Rect, Sheet
+from hollow_marble.documents.sheet.raster import SheetRaster
+from hollow_marble.exchange.pictures import png, read_picture
+from hollow_marble.exchange.svg import sheet_svg
+from hollow_marble.store.assets import keep_asset
+from hollow_marble.web import shapes
+from hollow_marble.web.documents_api import commit, standing
+from hollow_marble.web.packing import packed
+from hollow_marble.web.services import services
+
+api = APIBlueprint("sketch", __name__, url_prefix="/api/projects/<project>/sheets", abp_tags=[Tag(name="sketch")])
+
+
+class StrokeQuery(BaseModel):
+    """How a stroke is drawn; the body of the request holds its samples as float32 x, y, pressure."""
+
+    layer: str
+    nib: NibName = "pencil"
+    size: float = Field(6.0, gt=0, le=400)
+    tone: float = Field(0.8, gt=0, le=1)
+    colour: Colour = INK
+
+
+class TilesQuery(BaseModel):
+    """Tiles that differ from the page at an earlier line of the ledger (0 is its start); all where it is left out."""
+
+    since: int | None = None
+
+
+class PictureForm(BaseModel):
+    model_config = ConfigDict(arbitrary_types_allowed=True)
+    file: FileStorage
+
+
+@api.post("/<document>/strokes")
+def draw(path: shapes.InDocument, query: StrokeQuery) -> Response:
+    """Draw a stroke; answers with the tiles it changed, packed."""
+    began = time.perf_counter()
+    project = services().project(path.project)
+    data = request.get_data()
+    samples = samples_from(data)
+    sheet, raster = services().current_raster(project, path.document)
+    mirror = sheet.symmetry.axis if sheet.symmetry.on else None
+    across = None
+    if mirror is not None:
+        across = bounds(mirrored(samples, mirror.x, mirror.y, float(np.radians(mirror.angle))), query.size)
+    with project.database.write():
+        sha = keep_asset(project.database, data, "application/vnd.hollow-marble.samples")
+        edit = DrawStroke(
+            id=uuid.uuid4().hex[:12],
+            layer=query.layer,
+            nib=query.nib,
+            size=query.size,
+            tone=query.tone,
+            colour=query.colour,
+            samples=sha,
+            bounds=bounds(samples, query.size),
+            mirror=mirror,
+            mirror_bounds=across,
+        )
+        place = commit(project, path.document, edit)
+    return _tiles(path, raster, _update(path, raster), place, began)
+
+
+@api.get("/<document>/tiles")
+def tiles(path: shapes.InDocument, query: TilesQuery) -> Response:
+    """Tiles of the page, packed: all of them, or those that differ from an earlier line."""
+    began = time.perf_counter()
+    project = services().project(path.project)
+    raster = services().raster(project, path.document)
+    sheet = _sheet(path)
+    changed: list[Rect] = [(0, 0, sheet.width, sheet.height)]
+    if query.since is not None:
+        earlier = project.ledger.state(path.document, query.since or None, at_head=False)
+        assert isinstance(earlier, Sheet)
+        raster.update(earlier)
+        changed = raster.update(sheet)
+    else:
+        raster.update(sheet)
+    return _tiles(path, raster, changed, standing(project, path.document), began)
+
+
+@api.get("/<document>/page.png")
+def page_png(path: shapes.InDocument) -> Response:
+    """The whole page as PNG."""
+    sheet, raster = services().current_raster(services().project(path.project), path.document)
+    return _download(png(raster.pixels((0, 0, sheet.width, sheet.height))[..., :3]), "image/png", path, "png")
+
+
+@api.get("/<document>/page.svg")
+def page_svg(path: shapes.InDocument) -> Response:
+    """The page's lines as SVG."""
+    text = sheet_svg(_sheet(path), services().loader(services().project(path.project)))
+    return _download(text.encode(), "image/svg+xml", path, "svg")
+
+
+@api.get("/<document>/views/<view>.png")
+def view_png(path: shapes.InView) -> Response:
+    """A view's ink on a clear ground, to stand behind a form."""
+    sheet, raster = services().current_raster(services().project(path.project), path.document)
+    ink = raster.view_ink(find(sheet.views, path.view, "view"))
+    return Response(png(ink), mimetype="image/png", headers={"Cache-Control": "no-store"})
+
+
+@api.post("/<document>/pictures", responses={200: shapes.Standing})
+def place_picture(path: shapes.InDocument, form: PictureForm) -> dict[str, Any]:
+    """Place a picture in the middle of the page, scaled to fit."""
+    name = (form.file.filename or "Picture")[:60]
+    project = services().project(path.project)
+    data, width, height = read_picture(form.file.stream.read(), name)
+    sheet = _sheet(path)
+    scale = min(1.0, 0.8 * sheet.width / width, 0.8 * sheet.height / height)
+    w, h = max(8, round(width * scale)), max(8, round(height * scale))
+    left, top = (sheet.width - w) // 2, (sheet.height - h) // 2
+    sha = keep_asset(project.database, data, "image/png")
+    edit = PlacePicture(id=uuid.uuid4().hex[:12], name=name, picture=sha, rect=(left, top, left + w, top + h))
+    return commit(project, path.document, edit)
+
+
+def _sheet(path: shapes.InDocument) -> Sheet:
+    sheet = services().project(path.project).ledger.state(path.document)
+    if not isinstance(sheet, Sheet):
+        raise HollowMarbleError("That document is not a sheet.")
+    return sheet
+
+
+def _update(path: shapes.InDocument, raster: SheetRaster) -> list[Rect]:
+    return raster.update(_sheet(path))
+
+
+def _tiles(
+    path: shapes.InDocument, raster: SheetRaster, changed: list[Rect], place: dict[str, Any], began: float
+) -> Response:
+    found = raster.tiles(changed)
+    rects = np.array([rect for rect, _ in found], np.int32).reshape(-1, 4)
+    bare = np.array([pixels is None for _, pixels in found], np.uint8)
+    inked = [pixels.reshape(-1) for _, pixels in found if pixels is not None]
+    body = np.concatenate(inked) if inked else np.empty(0, np.uint8)
+    meta = {"standing": place, "milliseconds": (time.perf_counter() - began) * 1000}
+    return packed(meta, {"rects": rects, "bare": bare, "pixels": body})
+
+
+def _download(data: bytes, media: str, path: shapes.InDocument, ending: str) -> Response:
+    project = services().project(path.project)
+    name = f"{project.entry.name} {project.ledger.row(path.document).name}.{ending}"
+    return Response(data, mimetype=media, headers={"Content-Disposition": f'attachment; filename="{name}"'})
