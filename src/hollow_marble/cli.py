@@ -76,9 +76,28 @@ def serve_command(data: Path, host: str, port: int) -> None:
 @click.option("--fresh", is_flag=True, help="Build the demo project anew even where it is there already.")
 def demo(data: Path, host: str, port: int, build_only: bool, fresh: bool) -> None:
     """Build Alder Row's Linnet where it is missing, and serve it."""
-    from hollow_marble.demo.build import build_demo
+    from hollow_marble.demo.build import build_demo, has_demo, remove_demo
+    from hollow_marble.store.library import Library
 
-    build_demo(data, fresh)
+    library = Library(data)
+    if fresh and has_demo(library):
+        remove_demo(library)
+    if not has_demo(library):
+        from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
+
+        from hollow_marble.jobs.waiting import develop_takes
+
+        with Progress(TextColumn("{task.description}"), BarColumn(), TimeElapsedColumn()) as progress:
+            line = progress.add_task("Building the demo project", total=1.0)
+
+            def say(what: str, share: float) -> None:
+                progress.update(line, description=what, completed=share)
+
+            def develop(lib: Any, project: Any, studio: str, wishes: Any) -> Any:
+                return develop_takes(lib, project, studio, wishes, lambda done, state: say(f"Developing: {state}", 0.4 + 0.5 * done))
+
+            build_demo(library, say, develop)
+    library.close()
     if not build_only:
         _serve(data, host, port)
 
@@ -109,7 +128,7 @@ def render(project: str, shot: str, size: tuple[int, int] | None, quality: str, 
     """
     from rich.progress import BarColumn, Progress, TextColumn, TimeRemainingColumn
 
-    from hollow_marble.demo.takes import develop_takes
+    from hollow_marble.jobs.waiting import develop_takes
     from hollow_marble.documents.studio.model import Studio
     from hollow_marble.store.assets import load_asset
     from hollow_marble.store.library import Library
@@ -189,7 +208,7 @@ def check(file: Path, cage: bool, as_json: bool) -> None:
 @DATA
 def export(project: str, kind: str, name: str | None, output: Path, data: Path) -> None:
     """Write a PROJECT's form (glb, stl, ply, obj) or sheet (png, svg) as an open format."""
-    from hollow_marble.exchange.projects import export_project
+    from hollow_marble.exporting import export_project
     from hollow_marble.store.library import Library
 
     library = Library(data)

@@ -646,7 +646,7 @@ export interface components {
              * @description degrees from the page's x direction; 90 is upright
              * @default 90
              */
-            angle: number;
+            angle?: number;
             /** X */
             x: number;
             /** Y */
@@ -661,22 +661,22 @@ export interface components {
              * Pair
              * @default []
              */
-            pair: string[];
+            pair?: string[];
             /**
              * Pins
              * @default []
              */
-            pins: components["schemas"]["Pin"][];
+            pins?: components["schemas"]["Pin"][];
             /**
              * Takes
              * @default []
              */
-            takes: string[];
+            takes?: string[];
             /**
              * Verdicts
              * @default []
              */
-            verdicts: components["schemas"]["Verdict"][];
+            verdicts?: components["schemas"]["Verdict"][];
         };
         /** BoardState */
         BoardState: {
@@ -724,28 +724,28 @@ export interface components {
              * @description height of the point looked at, mm
              * @default 54
              */
-            aim: number;
+            aim?: number;
             /**
              * Azimuth
              * @default 0
              */
-            azimuth: number;
+            azimuth?: number;
             /**
              * Distance
              * @default 620
              */
-            distance: number;
+            distance?: number;
             /**
              * Focal
              * @default 70
              */
-            focal: number;
+            focal?: number;
             /**
              * Height
              * @description of the lens above the floor, mm
              * @default 120
              */
-            height: number;
+            height?: number;
         };
         /**
          * ChangeLayer
@@ -763,22 +763,22 @@ export interface components {
              * Name
              * @default null
              */
-            name: string | null;
+            name?: string | null;
             /**
              * Opacity
              * @default null
              */
-            opacity: number | null;
+            opacity?: number | null;
             /**
              * Place
              * @default null
              */
-            place: number | null;
+            place?: number | null;
             /**
              * Visible
              * @default null
              */
-            visible: boolean | null;
+            visible?: boolean | null;
         };
         /**
          * ChangePart
@@ -794,24 +794,24 @@ export interface components {
              * Level
              * @default null
              */
-            level: number | null;
+            level?: number | null;
             /**
              * Name
              * @default null
              */
-            name: string | null;
+            name?: string | null;
             /** Part */
             part: string;
             /**
              * Symmetric
              * @default null
              */
-            symmetric: boolean | null;
+            symmetric?: boolean | null;
             /**
              * Visible
              * @default null
              */
-            visible: boolean | null;
+            visible?: boolean | null;
         };
         /**
          * ChangeReference
@@ -829,12 +829,12 @@ export interface components {
              * Length
              * @default null
              */
-            length: number | null;
+            length?: number | null;
             /**
              * Line
              * @default null
              */
-            line: [
+            line?: [
                 [
                     number,
                     number
@@ -848,17 +848,17 @@ export interface components {
              * Opacity
              * @default null
              */
-            opacity: number | null;
+            opacity?: number | null;
             /**
              * Plane
              * @default null
              */
-            plane: ("front" | "side" | "top") | null;
+            plane?: ("front" | "side" | "top") | null;
             /**
              * Visible
              * @default null
              */
-            visible: boolean | null;
+            visible?: boolean | null;
         };
         /**
          * ChangeShot
@@ -869,12 +869,12 @@ export interface components {
              * Form Edit
              * @default null
              */
-            form_edit: number | null;
+            form_edit?: number | null;
             /**
              * Height
              * @default null
              */
-            height: number | null;
+            height?: number | null;
             /** Id */
             id: string;
             /**
@@ -886,17 +886,17 @@ export interface components {
              * Name
              * @default null
              */
-            name: string | null;
+            name?: string | null;
             /**
              * Update
              * @default false
              */
-            update: boolean;
+            update?: boolean;
             /**
              * Width
              * @default null
              */
-            width: number | null;
+            width?: number | null;
         };
         /**
          * ChangeStep
@@ -931,12 +931,12 @@ export interface components {
              * Name
              * @default null
              */
-            name: string | null;
+            name?: string | null;
             /**
              * Rect
              * @default null
              */
-            rect: [
+            rect?: [
                 number,
                 number,
                 number,
@@ -946,7 +946,7 @@ export interface components {
              * View
              * @default null
              */
-            view: ("front" | "side" | "top" | "three-quarter") | null;
+            view?: ("front" | "side" | "top" | "three-quarter") | null;
         };
         /**
          * ComparePair
@@ -984,12 +984,12 @@ export interface components {
              * Sharp
              * @default false
              */
-            sharp: boolean;
+            sharp?: boolean;
             /**
              * Symmetric
              * @default false
              */
-            symmetric: boolean;
+            symmetric?: boolean;
         };
         /** DocumentShape */
         DocumentShape: {
@@ -1025,7 +1025,7 @@ export interface components {
              * Colour
              * @default #20282B
              */
-            colour: string;
+            colour?: string;
             /** Id */
             id: string;
             /**
@@ -1036,12 +1036,12 @@ export interface components {
             /** Layer */
             layer: string;
             /** @default null */
-            mirror: components["schemas"]["Axis"] | null;
+            mirror?: components["schemas"]["Axis"] | null;
             /**
              * Mirror Bounds
              * @default null
              */
-            mirror_bounds: [
+            mirror_bounds?: [
                 number,
                 number,
                 number,
@@ -1082,7 +1082,7 @@ export interface components {
              * Symmetric
              * @default false
              */
-            symmetric: boolean;
+            symmetric?: boolean;
         };
         /** FindingShape */
         FindingShape: {
@@ -1112,13 +1112,13 @@ export interface components {
              * Colour
              * @default #C9C4BA
              */
-            colour: string;
+            colour?: string;
             /**
              * Material
              * @default matte plastic
              * @enum {string}
              */
-            material: "matte plastic" | "gloss plastic" | "polished metal" | "clear glass" | "rubber";
+            material?: "matte plastic" | "gloss plastic" | "polished metal" | "clear glass" | "rubber";
         };
         /**
          * Form
@@ -1129,12 +1129,12 @@ export interface components {
              * Parts
              * @default []
              */
-            parts: components["schemas"]["Part"][];
+            parts?: components["schemas"]["Part"][];
             /**
              * References
              * @default []
              */
-            references: components["schemas"]["Reference"][];
+            references?: components["schemas"]["Reference"][];
         };
         /** FormState */
         FormState: {
@@ -1266,12 +1266,12 @@ export interface components {
              * On
              * @default true
              */
-            on: boolean;
+            on?: boolean;
             /**
              * Power
              * @default 0
              */
-            power: number;
+            power?: number;
             /**
              * Role
              * @enum {string}
@@ -1283,7 +1283,7 @@ export interface components {
              * Warmth
              * @default 5600
              */
-            warmth: number;
+            warmth?: number;
             /** Width */
             width: number;
         };
@@ -1366,7 +1366,7 @@ export interface components {
              * Maker
              * @default
              */
-            maker: string;
+            maker?: string;
             /** Name */
             name: string;
         };
@@ -1411,7 +1411,7 @@ export interface components {
              * Level
              * @default 3
              */
-            level: number;
+            level?: number;
             /** Name */
             name: string;
             /** Steps */
@@ -1420,12 +1420,12 @@ export interface components {
              * Symmetric
              * @default false
              */
-            symmetric: boolean;
+            symmetric?: boolean;
             /**
              * Visible
              * @default true
              */
-            visible: boolean;
+            visible?: boolean;
         };
         /** PictureForm */
         PictureForm: {
@@ -1448,7 +1448,7 @@ export interface components {
              * Resolved
              * @default false
              */
-            resolved: boolean;
+            resolved?: boolean;
             /** Take */
             take: string;
             /** Text */
@@ -1514,7 +1514,7 @@ export interface components {
              * Opacity
              * @default 0.5
              */
-            opacity: number;
+            opacity?: number;
             /**
              * Plane
              * @enum {string}
@@ -1585,7 +1585,7 @@ export interface components {
              *       0
              *     ]
              */
-            seat: [
+            seat?: [
                 number,
                 number,
                 number
@@ -1594,7 +1594,7 @@ export interface components {
              * Symmetric
              * @default false
              */
-            symmetric: boolean;
+            symmetric?: boolean;
             /** Values */
             values: [
                 number,
@@ -1668,7 +1668,7 @@ export interface components {
              * Opacity
              * @default 0.5
              */
-            opacity: number;
+            opacity?: number;
             /**
              * Plane
              * @enum {string}
@@ -1682,7 +1682,7 @@ export interface components {
              * Visible
              * @default true
              */
-            visible: boolean;
+            visible?: boolean;
         };
         /**
          * RemoveLayer
@@ -1844,19 +1844,19 @@ export interface components {
              *       "height": 120
              *     }
              */
-            camera: components["schemas"]["Camera"];
+            camera?: components["schemas"]["Camera"];
             /**
              * Finishes
              * @default {}
              */
-            finishes: {
+            finishes?: {
                 [key: string]: components["schemas"]["Finish"];
             };
             /**
              * Lamps
              * @default []
              */
-            lamps: components["schemas"]["Lamp"][];
+            lamps?: components["schemas"]["Lamp"][];
             /**
              * @default {
              *       "colour": "#D9D5CE",
@@ -1865,7 +1865,7 @@ export interface components {
              *       "width": 1600
              *     }
              */
-            sweep: components["schemas"]["Sweep"];
+            sweep?: components["schemas"]["Sweep"];
         };
         /**
          * Shape
@@ -1917,7 +1917,7 @@ export interface components {
              * Height
              * @default 600
              */
-            height: number;
+            height?: number;
             /** Id */
             id: string;
             /** Name */
@@ -1927,7 +1927,7 @@ export interface components {
              * Width
              * @default 960
              */
-            width: number;
+            width?: number;
         };
         /** SizeShape */
         SizeShape: {
@@ -2051,7 +2051,7 @@ export interface components {
              * @description the version last passed
              * @default null
              */
-            since: string | null;
+            since?: string | null;
         };
         /**
          * StartPart
@@ -2073,7 +2073,7 @@ export interface components {
              * Symmetric
              * @default false
              */
-            symmetric: boolean;
+            symmetric?: boolean;
         };
         /**
          * StartThreePoint
@@ -2173,12 +2173,12 @@ export interface components {
              *       }
              *     }
              */
-            setting: components["schemas"]["Setting"];
+            setting?: components["schemas"]["Setting"];
             /**
              * Shots
              * @default []
              */
-            shots: components["schemas"]["Shot"][];
+            shots?: components["schemas"]["Shot"][];
         };
         /** StudioState */
         StudioState: {
@@ -2194,24 +2194,24 @@ export interface components {
              * Colour
              * @default #D9D5CE
              */
-            colour: string;
+            colour?: string;
             /**
              * Cove
              * @description radius of the cove, mm
              * @default 260
              */
-            cove: number;
+            cove?: number;
             /**
              * Depth
              * @description from the product's middle to the wall, mm
              * @default 700
              */
-            depth: number;
+            depth?: number;
             /**
              * Width
              * @default 1600
              */
-            width: number;
+            width?: number;
         };
         /**
          * Symmetry
@@ -2223,7 +2223,7 @@ export interface components {
              * On
              * @default false
              */
-            on: boolean;
+            on?: boolean;
         };
         /**
          * TakeDown
@@ -2381,7 +2381,7 @@ export interface components {
              * Struck
              * @default false
              */
-            struck: boolean;
+            struck?: boolean;
             /**
              * View
              * @enum {string}

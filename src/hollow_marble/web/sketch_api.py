@@ -44,6 +44,13 @@ class TilesQuery(BaseModel):
     since: int | None = None
 
 
+class PageQuery(BaseModel):
+    """`small` asks for a thumbnail; `head` only makes the address change with the page."""
+
+    small: bool = False
+    head: int | None = None
+
+
 class PictureForm(BaseModel):
     model_config = ConfigDict(arbitrary_types_allowed=True)
     file: FileStorage
@@ -98,9 +105,14 @@ def tiles(path: shapes.InDocument, query: TilesQuery) -> Response:
 
 
 @api.get("/<document>/page.png")
-def page_png(path: shapes.InDocument) -> Response:
+def page_png(path: shapes.InDocument, query: PageQuery) -> Response:
     """The whole page as PNG."""
     sheet, raster = services().current_raster(services().project(path.project), path.document)
+    if query.small:
+        step = max(1, sheet.width // 160)
+        page = raster.pixels((0, 0, sheet.width // step * step, sheet.height // step * step))[..., :3]
+        small = page.reshape(page.shape[0] // step, step, -1, step, 3).mean(axis=(1, 3)).astype(np.uint8)
+        return Response(png(small), mimetype="image/png", headers={"Cache-Control": "private, max-age=3600"})
     return _download(png(raster.pixels((0, 0, sheet.width, sheet.height))[..., :3]), "image/png", path, "png")
 
 

@@ -1,0 +1,36 @@
+import { useEffect } from "react";
+import { useBench } from "../bench/store";
+import { TAB, type Shapes } from "./client";
+import { queries, refresh } from "./queries";
+
+/** Listens to the project's news: takes as they develop, edits made in other tabs. */
+export function useNews(project: string): void {
+  const setConnected = useBench((bench) => bench.setConnected);
+  useEffect(() => {
+    const stream = new EventSource(`/api/events?project=${project}`);
+    let lost = false;
+    stream.addEventListener("hello", () => {
+      setConnected(true);
+      if (lost) queries.invalidateQueries();
+      lost = false;
+    });
+    stream.onerror = () => {
+      lost = true;
+      setConnected(false);
+    };
+    stream.addEventListener("take", (event) => {
+      const take = JSON.parse((event as MessageEvent).data) as Shapes["TakeShape"];
+      queries.setQueryData<Shapes["TakeShape"][]>(["takes", project], (takes) => {
+        if (!takes) return takes;
+        const known = takes.some((other) => other.id === take.id);
+        return known ? takes.map((other) => (other.id === take.id ? take : other)) : [...takes, take];
+      });
+    });
+    stream.addEventListener("document", (event) => {
+      const news = JSON.parse((event as MessageEvent).data) as { document: string; tab: string };
+      if (news.tab !== TAB) refresh(news.document);
+    });
+    stream.addEventListener("renderer", () => queries.invalidateQueries({ queryKey: ["status"] }));
+    return () => stream.close();
+  }, [project, setConnected]);
+}

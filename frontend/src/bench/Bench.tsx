@@ -1,0 +1,97 @@
+import { lazy, Suspense, useEffect, useMemo, useState } from "react";
+import type { Shapes } from "../api/client";
+import { useNews } from "../api/news";
+import { useProject } from "../api/queries";
+import { CommandBox } from "./CommandBox";
+import { type Command, useCommands } from "./commands";
+import { Header } from "./Header";
+import { KeySheet } from "./KeySheet";
+import { useKeys } from "./keys";
+import { Notice } from "./Notice";
+import { ProjectsPanel } from "./ProjectsPanel";
+import { SettingsPanel } from "./SettingsPanel";
+import { STAGES, useBench, useSettings } from "./store";
+
+const SketchStage = lazy(() => import("../stages/sketch/SketchStage"));
+const FormStage = lazy(() => import("../stages/form/FormStage"));
+const SurfaceStage = lazy(() => import("../stages/surface/SurfaceStage"));
+const StudioStage = lazy(() => import("../stages/studio/StudioStage"));
+const ReviewStage = lazy(() => import("../stages/review/ReviewStage"));
+
+/** What every stage is given. */
+export interface StageProps {
+  project: string;
+  documents: Shapes["DocumentShape"][];
+}
+
+type Opened = "commands" | "keys" | "settings" | "projects" | null;
+
+/** The application window around every stage. */
+export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: string) => void }) {
+  const { stage, go } = useBench();
+  const settings = useSettings();
+  const { data } = useProject(props.project.id);
+  const [opened, setOpened] = useState<Opened>(null);
+  const setBench = useCommands((registry) => registry.setBench);
+  useNews(props.project.id);
+  useKeys();
+
+  const commands = useMemo<Command[]>(
+    () => [
+      ...STAGES.map((name, index) => ({
+        id: `stage-${name.toLowerCase()}`,
+        name: `Go to ${name}`,
+        group: "Stages",
+        key: String(index + 1),
+        run: () => go(name),
+      })),
+      { id: "commands", name: "All commands", group: "Bench", key: "mod+k", run: () => setOpened("commands") },
+      { id: "keys", name: "Keys", group: "Bench", key: "?", run: () => setOpened("keys") },
+      { id: "settings", name: "Settings", group: "Bench", run: () => setOpened("settings") },
+      { id: "projects", name: "Projects", group: "Bench", run: () => setOpened("projects") },
+    ],
+    [go],
+  );
+  useEffect(() => setBench(commands), [commands, setBench]);
+
+  const judge = stage === "Surface" || stage === "Studio";
+  useEffect(() => {
+    const root = document.documentElement;
+    root.style.setProperty("--scale", String(settings.size / 100));
+    root.dataset.judge = String(judge);
+    root.dataset.still = String(settings.still);
+    document.title = `${props.project.name} · Hollow Marble`;
+  }, [settings.size, settings.still, judge, props.project.name]);
+
+  const documents = data?.documents;
+  const Stage = { Sketch: SketchStage, Form: FormStage, Surface: SurfaceStage, Studio: StudioStage, Review: ReviewStage }[stage];
+  return (
+    <div className="flex h-full flex-col">
+      <Header
+        project={props.project}
+        documents={documents ?? []}
+        onProjects={() => setOpened("projects")}
+        onKeys={() => setOpened("keys")}
+        onSettings={() => setOpened("settings")}
+      />
+      <div className="min-h-0 flex-1" data-hand={settings.hand}>
+        <Suspense fallback={<div className="h-full bg-canvas" />}>
+          {documents && <Stage project={props.project.id} documents={documents} />}
+        </Suspense>
+      </div>
+      <Notice />
+      <CommandBox open={opened === "commands"} onClose={() => setOpened(null)} />
+      <KeySheet open={opened === "keys"} onClose={() => setOpened(null)} />
+      <SettingsPanel open={opened === "settings"} onClose={() => setOpened(null)} />
+      <ProjectsPanel
+        open={opened === "projects"}
+        current={props.project.id}
+        onClose={() => setOpened(null)}
+        onOpen={(id) => {
+          setOpened(null);
+          props.onOpen(id);
+        }}
+      />
+    </div>
+  );
+}

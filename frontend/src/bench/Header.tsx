@@ -1,0 +1,122 @@
+import { answer, api, type Shapes } from "../api/client";
+import { useStatus, useTakes } from "../api/queries";
+import { STAGES, useBench } from "./store";
+
+interface HeaderProps {
+  project: Shapes["ProjectShape"];
+  documents: Shapes["DocumentShape"][];
+  onProjects: () => void;
+  onKeys: () => void;
+  onSettings: () => void;
+}
+
+/** Mark, project, stages, thread, darkroom. */
+export function Header(props: HeaderProps) {
+  const { stage, go } = useBench();
+  return (
+    <header className="flex h-11 shrink-0 items-center gap-3 border-vein border-b bg-paper pr-4 pl-4">
+      <svg viewBox="0 0 22 22" className="h-[1.6rem] w-[1.6rem]" aria-hidden="true">
+        <circle cx="11" cy="11" r="8" fill="none" stroke="var(--vein)" strokeWidth="5" />
+        <path d="M14.8 18A8 8 0 1 1 17.8 6.8" fill="none" stroke="var(--ink)" strokeWidth="5" />
+      </svg>
+      <button type="button" onClick={props.onProjects} className="flex min-w-0 items-baseline gap-3 hover:text-act" title="Projects">
+        <h1 className="truncate font-semibold font-serif text-[1.45rem] tracking-tight">{props.project.name}</h1>
+        <span className="truncate text-quiet max-[1100px]:hidden">{props.project.maker}</span>
+      </button>
+      <nav aria-label="Stages" className="ml-8 flex gap-6 max-[1000px]:ml-2 max-[1000px]:gap-3">
+        {STAGES.map((name) => (
+          <button
+            key={name}
+            type="button"
+            aria-current={name === stage ? "page" : undefined}
+            onClick={() => go(name)}
+            className={`border-b-2 pt-3 pb-2.5 ${name === stage ? "border-act font-semibold" : "border-transparent text-quiet hover:text-ink"}`}
+          >
+            {name}
+          </button>
+        ))}
+      </nav>
+      <Thread project={props.project.id} documents={props.documents} />
+      <Darkroom project={props.project.id} />
+      <button type="button" onClick={props.onSettings} className="text-quiet hover:text-ink">
+        Settings
+      </button>
+      <button type="button" onClick={props.onKeys} aria-label="Keys" className="px-1 font-semibold text-quiet hover:text-ink">
+        ?
+      </button>
+    </header>
+  );
+}
+
+/** The chain from sheet to board, each link a way there. */
+function Thread(props: { project: string; documents: Shapes["DocumentShape"][] }) {
+  const { stage, go, sheet } = useBench();
+  const { data: takes } = useTakes(props.project);
+  const sheets = props.documents.filter((document) => document.kind === "sheet");
+  const shown = sheets.find((document) => document.id === sheet) ?? sheets[0];
+  const form = props.documents.find((document) => document.kind === "form");
+  const newest = takes?.filter((take) => take.picture).at(-1);
+  const knots = [
+    { stage: "Sketch", name: shown ? `Sheet: ${shown.name}` : "No sheet", picture: shown?.head ? `/api/projects/${props.project}/sheets/${shown.id}/page.png?small=1&head=${shown.head}` : null, word: "sheet" },
+    { stage: "Form", name: "Form", picture: null, word: form?.head ? "form" : "–" },
+    { stage: "Studio", name: newest ? `Take: ${newest.name}` : "No take yet", picture: newest ? `/api/projects/${props.project}/assets/${newest.picture}` : null, word: "–" },
+    { stage: "Review", name: "Board", picture: null, word: "board" },
+  ] as const;
+  return (
+    <nav aria-label="Thread" className="ml-auto flex items-center">
+      {knots.map((knot, index) => (
+        <span key={knot.stage} className="flex items-center">
+          {index > 0 && <span className="h-px w-3 bg-quiet" />}
+          <button
+            type="button"
+            aria-label={knot.name}
+            title={knot.name}
+            onClick={() => go(knot.stage)}
+            className={`grid h-7 w-10 place-items-center overflow-hidden bg-raised text-[0.78rem] text-quiet hover:border-quiet ${stage === knot.stage || (stage === "Surface" && knot.stage === "Form") ? "border-2 border-act" : "border border-vein"}`}
+          >
+            {knot.picture ? <img src={knot.picture} alt="" className="h-full w-full object-cover" /> : knot.word}
+          </button>
+        </span>
+      ))}
+    </nav>
+  );
+}
+
+/** What the darkroom is doing: what, how far, time left, cancel. */
+function Darkroom(props: { project: string }) {
+  const { data: takes } = useTakes(props.project);
+  const { data: status } = useStatus();
+  const current = takes?.find((take) => take.state === "developing") ?? takes?.find((take) => take.state === "queued");
+  if (!current) {
+    return (
+      <span className="w-24 text-right text-quiet max-[1000px]:hidden" title={status?.renderer}>
+        Darkroom idle
+      </span>
+    );
+  }
+  const share = current.samples / current.wanted;
+  const waiting = (takes ?? []).filter((take) => take.state === "queued").length - (current.state === "queued" ? 1 : 0);
+  return (
+    <div role="status" aria-label="Darkroom" className="flex items-center gap-2 text-quiet">
+      <span>{current.name}</span>
+      <span className="h-[3px] w-16 bg-vein">
+        <span className="block h-full bg-act" style={{ width: `${share * 100}%` }} />
+      </span>
+      <span className="w-9 text-right">{current.left != null ? duration(current.left) : "…"}</span>
+      {waiting > 0 && <span>+{waiting}</span>}
+      <button
+        type="button"
+        onClick={() => answer(api.POST("/api/projects/{project}/takes/{take}/cancel", { params: { path: { project: props.project, take: current.id } } }))}
+        className="hover:text-wrong"
+      >
+        Cancel
+      </button>
+    </div>
+  );
+}
+
+/** Seconds as m:ss. */
+export function duration(seconds: number): string {
+  const whole = Math.max(0, Math.round(seconds));
+  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;
+}

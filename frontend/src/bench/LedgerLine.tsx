@@ -1,0 +1,183 @@
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, useEffect, useMemo, useState } from "react";
+import { answer, api, type Shapes } from "../api/client";
+import { at, queries, refresh, stateKey } from "../api/queries";
+import { Button } from "../ui/controls";
+import { pressed, typing } from "./keys";
+import { useBench } from "./store";
+
+type Standing = Shapes["Standing"];
+
+/** The last edit as a sentence with its undo; opened, the whole ledger with versions and branches. */
+export function LedgerLine(props: { project: string; document: string; foot?: ReactNode; onMoved?: () => void }) {
+  const [open, setOpen] = useState(false);
+  const notify = useBench((bench) => bench.notify);
+  const { data } = useQuery<{ standing: Standing }>({ queryKey: stateKey(props.document), enabled: false });
+  const standing = data?.standing;
+  const move = async (way: "undo" | "redo") => {
+    try {
+      const path = `/api/projects/{project}/documents/{document}/${way}` as const;
+      await answer(api.POST(path, at(props.project, props.document)));
+    } catch (error) {
+      notify((error as Error).message);
+    }
+    await refresh(props.document);
+    props.onMoved?.();
+  };
+  useEffect(() => {
+    const down = (event: KeyboardEvent) => {
+      const name = pressed(event);
+      if (typing(event) || document.querySelector("[role=dialog]")) return;
+      if (name !== "mod+z" && name !== "mod+shift+z" && name !== "mod+y") return;
+      event.preventDefault();
+      move(name === "mod+z" ? "undo" : "redo");
+    };
+    window.addEventListener("keydown", down);
+    return () => window.removeEventListener("keydown", down);
+  });
+  if (!standing) return <footer className="h-9 border-vein border-t bg-paper" />;
+  return (
+    <footer className="relative z-10 border-vein border-t bg-paper">
+      {open && <LedgerList {...props} standing={standing} />}
+      <div className="flex h-9 items-center gap-3.5 px-4 text-quiet">
+        <button type="button" aria-label="Undo" disabled={!standing.can_undo} onClick={() => move("undo")} className="px-1 text-ink disabled:opacity-30">
+          ↶
+        </button>
+        <button type="button" aria-label="Redo" disabled={!standing.can_redo} onClick={() => move("redo")} className="px-1 text-ink disabled:opacity-30">
+          ↷
+        </button>
+        <button type="button" aria-expanded={open} onClick={() => setOpen(!open)} className="flex min-w-0 gap-3.5 hover:text-ink">
+          <span className="truncate font-medium text-ink" data-testid="sentence">
+            {standing.sentence}
+          </span>
+          <span className="shrink-0">
+            {standing.edits} {standing.edits === 1 ? "edit" : "edits"}
+            {standing.since ? `, after “${standing.since}”` : ""}
+          </span>
+        </button>
+        <div className="ml-auto flex shrink-0 gap-2.5">{props.foot}</div>
+      </div>
+    </footer>
+  );
+}
+
+type Ledger = Shapes["LedgerShape"];
+
+function LedgerList(props: { project: string; document: string; standing: Standing; onMoved?: () => void }) {
+  const notify = useBench((bench) => bench.notify);
+  const [name, setName] = useState("");
+  const { data } = useQuery({
+    queryKey: ["ledger", props.document],
+    queryFn: () =>
+      answer(api.GET("/api/projects/{project}/documents/{document}/ledger", at(props.project, props.document))),
+  });
+  const rows = useMemo(() => (data ? arrange(data) : []), [data]);
+  const go = async (edit: number | null) => {
+    try {
+      await answer(
+        api.POST("/api/projects/{project}/documents/{document}/go", { ...at(props.project, props.document), body: { edit } }),
+      );
+    } catch (error) {
+      notify((error as Error).message);
+    }
+    await refresh(props.document);
+    props.onMoved?.();
+  };
+  const keep = async () => {
+    try {
+      await answer(
+        api.POST("/api/projects/{project}/documents/{document}/versions", {
+          ...at(props.project, props.document),
+          body: { name, edit: props.standing.head },
+        }),
+      );
+      setName("");
+      await queries.invalidateQueries({ queryKey: ["ledger", props.document] });
+      await refresh(props.document);
+    } catch (error) {
+      notify((error as Error).message);
+    }
+  };
+  if (!data) return null;
+  return (
+    <section aria-label="Ledger" className="grid max-h-[40vh] grid-cols-[1fr_16rem] border-vein border-b">
+      <ol className="overflow-y-auto py-2">
+        {rows.map((row) => (
+          <li key={row.id ?? "start"}>
+            <button
+              type="button"
+              aria-current={row.id === data.head ? "step" : undefined}
+              onClick={() => go(row.id)}
+              style={{ paddingLeft: `${1.2 + row.branch * 1.2}rem` }}
+              className={`flex w-full gap-3 py-0.5 pr-4 text-left hover:bg-raised ${row.id === data.head ? "font-semibold text-act" : row.ahead ? "text-quiet" : ""}`}
+            >
+              <span className="flex-1 truncate">
+                {row.branch > 0 && <span className="mr-1 text-quiet">branch</span>}
+                {row.sentence}
+              </span>
+              {row.versions.map((version) => (
+                <span key={version} className="text-pick">
+                  {version}
+                </span>
+              ))}
+            </button>
+          </li>
+        ))}
+      </ol>
+      <div className="border-vein border-l p-3">
+        <p className="mb-2 text-quiet">Name this point to find it again, or step to any line; a new edit there begins a branch.</p>
+        <div className="flex gap-2">
+          <input
+            aria-label="Version name"
+            placeholder="waist in"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            onKeyDown={(event) => event.key === "Enter" && name.trim() && keep()}
+            className="w-full min-w-0 border border-vein bg-raised px-2 py-1 outline-none focus:border-act"
+          />
+          <Button disabled={!name.trim()} onClick={keep}>
+            Keep
+          </Button>
+        </div>
+      </div>
+    </section>
+  );
+}
+
+interface LedgerRow {
+  id: number | null;
+  sentence: string;
+  branch: number;
+  ahead: boolean;
+  versions: string[];
+}
+
+/** Lines newest first; those off the present branch are set in by how many branches lie between. */
+function arrange(ledger: Ledger): LedgerRow[] {
+  const parents = new Map(ledger.lines.map((line) => [line.id, line.parent ?? null]));
+  const path = new Set<number | null>([null]);
+  for (let step: number | null | undefined = ledger.tip; step != null; step = parents.get(step)) path.add(step);
+  const behind = new Set<number | null>([null]);
+  for (let step: number | null | undefined = ledger.head; step != null; step = parents.get(step)) behind.add(step);
+  const depth = new Map<number | null, number>([[null, 0]]);
+  const newestChild = new Map<number | null, number>();
+  const rows: LedgerRow[] = [{ id: null, sentence: "The start", branch: 0, ahead: false, versions: named(ledger, null) }];
+  for (const line of ledger.lines) newestChild.set(line.parent ?? null, line.id);
+  for (const line of ledger.lines) {
+    const parent = line.parent ?? null;
+    const level = path.has(line.id) ? 0 : Math.max(1, depth.get(parent)! + (newestChild.get(parent) === line.id ? 0 : 1));
+    depth.set(line.id, level);
+    rows.push({
+      id: line.id,
+      sentence: line.sentence,
+      branch: level,
+      ahead: !behind.has(line.id),
+      versions: named(ledger, line.id),
+    });
+  }
+  return rows.reverse();
+}
+
+function named(ledger: Ledger, edit: number | null): string[] {
+  return ledger.versions.filter((version) => (version.edit ?? null) === edit).map((version) => version.name);
+}

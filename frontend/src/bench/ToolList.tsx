@@ -1,0 +1,39 @@
+import { type Command, keyLabel, keyOf, run } from "./commands";
+
+/** Tools as words, grouped by intention; options open under the active word. */
+export function ToolList(props: { commands: Command[] }) {
+  const shown = props.commands.filter((command) => !command.hidden);
+  const groups = [...new Set(shown.map((command) => command.group))];
+  return (
+    <nav aria-label="Tools" className="w-[13.6rem] shrink-0 overflow-y-auto border-vein border-x bg-paper pt-3 max-[900px]:w-[9rem]">
+      {groups.map((group) => (
+        <section key={group} className="mb-3">
+          <h2 className="mx-4 mb-0.5 text-[0.86rem] text-quiet">{group}</h2>
+          {shown
+            .filter((command) => command.group === group)
+            .map((command) => (
+              <Tool key={command.id} command={command} />
+            ))}
+        </section>
+      ))}
+    </nav>
+  );
+}
+
+function Tool({ command }: { command: Command }) {
+  const key = keyOf(command);
+  return (
+    <div className={`border-l-[3px] ${command.active ? "border-act" : "border-transparent"}`}>
+      <button
+        type="button"
+        aria-pressed={command.active ?? undefined}
+        onClick={() => run(command)}
+        className={`flex w-full items-baseline justify-between py-[0.22rem] pr-4 pl-[0.95rem] text-left ${command.active ? "font-semibold text-act" : "hover:text-act"}`}
+      >
+        <span>{command.name}</span>
+        <span className="font-medium text-[0.86rem] text-quiet">{command.note ?? (key ? keyLabel(key) : "")}</span>
+      </button>
+      {command.active && command.options && <div className="pr-4 pb-1.5 pl-[1.2rem]">{command.options}</div>}
+    </div>
+  );
+}

@@ -1,0 +1,38 @@
+import { type ReactNode, useEffect } from "react";
+import { type Command, useCommands } from "./commands";
+import { LedgerLine } from "./LedgerLine";
+import { useSettings } from "./store";
+import { ToolList } from "./ToolList";
+
+/** One stage's place at the bench: tool list, canvas, inspector, ledger. */
+export function Workplace(props: {
+  project: string;
+  /** The document whose ledger stands at the bottom. */
+  document: string;
+  commands: Command[];
+  canvas: ReactNode;
+  inspector: ReactNode;
+  foot?: ReactNode;
+  onMoved?: () => void;
+}) {
+  const hand = useSettings((settings) => settings.hand);
+  const setStage = useCommands((registry) => registry.setStage);
+  useEffect(() => setStage(props.commands), [props.commands, setStage]);
+  useEffect(() => () => setStage([]), [setStage]);
+  const tools = <ToolList commands={props.commands} />;
+  const inspector = (
+    <aside aria-label="Inspector" className="w-[20.6rem] shrink-0 overflow-y-auto border-vein border-x bg-paper max-[900px]:w-[15rem]">
+      {props.inspector}
+    </aside>
+  );
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex min-h-0 flex-1">
+        {hand === "right" ? tools : inspector}
+        <main className="relative min-w-0 flex-1 overflow-hidden bg-canvas">{props.canvas}</main>
+        {hand === "right" ? inspector : tools}
+      </div>
+      <LedgerLine project={props.project} document={props.document} foot={props.foot} onMoved={props.onMoved} />
+    </div>
+  );
+}

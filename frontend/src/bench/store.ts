@@ -1,0 +1,52 @@
+import { create } from "zustand";
+import { persist } from "zustand/middleware";
+
+export const STAGES = ["Sketch", "Form", "Surface", "Studio", "Review"] as const;
+export type Stage = (typeof STAGES)[number];
+
+interface Notice {
+  id: number;
+  text: string;
+}
+
+interface Bench {
+  stage: Stage;
+  sheet: string | null;
+  notice: Notice | null;
+  connected: boolean;
+  go: (stage: Stage) => void;
+  openSheet: (sheet: string) => void;
+  notify: (text: string) => void;
+  dismiss: () => void;
+  setConnected: (connected: boolean) => void;
+}
+
+/** Where the designer is; nothing of the product lives here. */
+export const useBench = create<Bench>((set) => ({
+  stage: "Sketch",
+  sheet: null,
+  notice: null,
+  connected: true,
+  go: (stage) => set({ stage, notice: null }),
+  openSheet: (sheet) => set({ sheet, stage: "Sketch" }),
+  notify: (text) => set((bench) => ({ notice: { id: (bench.notice?.id ?? 0) + 1, text } })),
+  dismiss: () => set({ notice: null }),
+  setConnected: (connected) => set({ connected }),
+}));
+
+interface Settings {
+  size: number;
+  hand: "right" | "left";
+  still: boolean;
+  who: string;
+  keys: Record<string, string>;
+  change: (settings: Partial<Omit<Settings, "change">>) => void;
+}
+
+/** Kept in this browser. */
+export const useSettings = create<Settings>()(
+  persist(
+    (set) => ({ size: 100, hand: "right", still: false, who: "", keys: {}, change: (settings) => set(settings) }),
+    { name: "hollow-marble-settings" },
+  ),
+);

@@ -1,0 +1,235 @@
+import { type ReactNode, type RefObject, useCallback, useEffect, useImperativeHandle, useRef, useState } from "react";
+import type { Page } from "./page";
+import { Pressure } from "./pressure";
+import { about, fitted, toPage, type Viewport } from "./viewport";
+import { type Nib, WetStroke } from "./wetInk";
+
+export interface PaperHandle {
+  fit: () => void;
+  turn: (radians: number) => void;
+}
+
+interface PaperProps {
+  page: Page;
+  /** Changes whenever the page's pixels did. */
+  stamp: number;
+  nib: Nib;
+  colour: [number, number, number];
+  mirror: { x: number; y: number; angle: number } | null;
+  /** Draws strokes; otherwise drags go to `onDrag`. */
+  drawing: boolean;
+  onStroke: (strokes: WetStroke[]) => void;
+  onDrag?: (from: [number, number], to: [number, number], ended: boolean) => void;
+  onView: (view: Viewport) => void;
+  handle: RefObject<PaperHandle | null>;
+  overlay: (view: Viewport) => ReactNode;
+}
+
+/** The sheet: pen draws, wheel zooms to the pointer, space-drag or right button shifts, two fingers do all of it. */
+export function PaperCanvas(props: PaperProps) {
+  const frame = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [view, setView] = useState<Viewport | null>(null);
+  const latest = useRef(props);
+  latest.current = props;
+  const viewNow = useRef(view);
+  viewNow.current = view;
+  const wet = useRef<WetStroke[]>([]);
+  const scheduled = useRef(0);
+
+  const draw = useCallback(() => {
+    scheduled.current = 0;
+    const target = canvas.current;
+    const now = viewNow.current;
+    if (!target || !now) return;
+    const context = target.getContext("2d")!;
+    const ratio = devicePixelRatio;
+    const { width, height } = target;
+    context.setTransform(1, 0, 0, 1, 0, 0);
+    context.fillStyle = getComputedStyle(target).getPropertyValue("--canvas");
+    context.fillRect(0, 0, width, height);
+    const c = Math.cos(now.angle) * now.scale * ratio;
+    const s = Math.sin(now.angle) * now.scale * ratio;
+    context.setTransform(c, s, -s, c, now.x * ratio, now.y * ratio);
+    context.imageSmoothingEnabled = now.scale < 3;
+    context.imageSmoothingQuality = "high";
+    context.drawImage(latest.current.page.canvas, 0, 0);
+    for (const stroke of wet.current) {
+      const box = stroke.all;
+      if (!box) continue;
+      const [w, h] = [box.right - box.left, box.bottom - box.top];
+      context.drawImage(stroke.canvas, box.left, box.top, w, h, box.left, box.top, w, h);
+    }
+    context.setTransform(1, 0, 0, 1, 0, 0);
+  }, []);
+  const schedule = useCallback(() => {
+    if (!scheduled.current) scheduled.current = requestAnimationFrame(draw);
+  }, [draw]);
+  useEffect(schedule, [view, props.stamp, props.page, schedule]);
+
+  const place = useCallback((next: Viewport) => {
+    viewNow.current = next;
+    setView(next);
+    latest.current.onView(next);
+  }, []);
+  const fit = useCallback(() => {
+    const { page } = latest.current;
+    const box = frame.current!.getBoundingClientRect();
+    place(fitted(box.width, box.height, page.width, page.height));
+  }, [place]);
+  useImperativeHandle(props.handle, () => ({
+    fit,
+    turn: (radians) => {
+      const box = frame.current!.getBoundingClientRect();
+      if (viewNow.current) place(about(viewNow.current, box.width / 2, box.height / 2, 1, radians));
+    },
+  }));
+  useEffect(() => {
+    const watch = new ResizeObserver(() => {
+      const box = frame.current!.getBoundingClientRect();
+      canvas.current!.width = Math.round(box.width * devicePixelRatio);
+      canvas.current!.height = Math.round(box.height * devicePixelRatio);
+      if (viewNow.current) schedule();
+      else fit();
+    });
+    watch.observe(frame.current!);
+    return () => watch.disconnect();
+  }, [fit, schedule]);
+
+  useEffect(() => {
+    const target = frame.current!;
+    const fingers = new Map<number, { x: number; y: number }>();
+    let pressure = new Pressure();
+    let mode: "draw" | "shift" | "drag" | "fingers" | null = null;
+    let spaced = false;
+    let penSeen = false;
+    let from: [number, number] = [0, 0];
+    let last = { x: 0, y: 0 };
+    const spot = (event: PointerEvent | WheelEvent) => {
+      const box = target.getBoundingClientRect();
+      return { x: event.clientX - box.left, y: event.clientY - box.top };
+    };
+    const addSample = (event: PointerEvent) => {
+      const at = spot(event);
+      const [x, y] = toPage(viewNow.current!, at.x, at.y);
+      const strength = pressure.of(event);
+      wet.current[0].add(x, y, strength);
+      const axis = latest.current.mirror;
+      if (axis) {
+        const [c, s] = [Math.cos(2 * axis.angle), Math.sin(2 * axis.angle)];
+        const [dx, dy] = [x - axis.x, y - axis.y];
+        wet.current[1].add(dx * c + dy * s + axis.x, dx * s - dy * c + axis.y, strength);
+      }
+    };
+    const down = (event: PointerEvent) => {
+      if ((event.target as Element).closest("[data-knob]") || !viewNow.current) return;
+      const at = spot(event);
+      if (event.pointerType === "touch") {
+        fingers.set(event.pointerId, at);
+        if (fingers.size === 2) {
+          mode = "fingers";
+          wet.current = [];
+          schedule();
+          return;
+        }
+        if (penSeen) return;
+      }
+      if (event.pointerType === "pen") penSeen = true;
+      target.setPointerCapture(event.pointerId);
+      last = at;
+      if (spaced || event.button === 2 || event.button === 1) mode = "shift";
+      else if (latest.current.drawing) {
+        const { page, nib, colour, mirror } = latest.current;
+        mode = "draw";
+        pressure = new Pressure();
+        wet.current = [new WetStroke(page.width, page.height, nib, colour)];
+        if (mirror) wet.current.push(new WetStroke(page.width, page.height, nib, colour));
+        addSample(event);
+        schedule();
+      } else {
+        mode = "drag";
+        from = toPage(viewNow.current, at.x, at.y);
+      }
+    };
+    const move = (event: PointerEvent) => {
+      const at = spot(event);
+      if (mode === "fingers" && fingers.has(event.pointerId) && fingers.size === 2) {
+        const [a, b] = [...fingers.values()];
+        fingers.set(event.pointerId, at);
+        const [c, d] = [...fingers.values()];
+        const zoom = Math.hypot(d.x - c.x, d.y - c.y) / Math.max(1, Math.hypot(b.x - a.x, b.y - a.y));
+        const turn = Math.atan2(d.y - c.y, d.x - c.x) - Math.atan2(b.y - a.y, b.x - a.x);
+        const next = about(viewNow.current!, (c.x + d.x) / 2, (c.y + d.y) / 2, zoom, turn);
+        place({ ...next, x: next.x + (c.x + d.x - a.x - b.x) / 2, y: next.y + (c.y + d.y - a.y - b.y) / 2 });
+      } else if (mode === "shift") {
+        place({ ...viewNow.current!, x: viewNow.current!.x + at.x - last.x, y: viewNow.current!.y + at.y - last.y });
+      } else if (mode === "draw") {
+        const events = event.getCoalescedEvents?.() ?? [];
+        for (const sample of events.length ? events : [event]) addSample(sample);
+        schedule();
+      } else if (mode === "drag") {
+        latest.current.onDrag?.(from, toPage(viewNow.current!, at.x, at.y), false);
+      }
+      last = at;
+    };
+    const up = (event: PointerEvent) => {
+      fingers.delete(event.pointerId);
+      const ended = mode;
+      if (mode === "fingers" && fingers.size > 0) return;
+      mode = null;
+      if (ended === "draw" && wet.current.length) {
+        const strokes = wet.current;
+        wet.current = [];
+        for (const stroke of strokes) stroke.finish();
+        latest.current.onStroke(strokes);
+      } else if (ended === "drag") {
+        const at = spot(event);
+        latest.current.onDrag?.(from, toPage(viewNow.current!, at.x, at.y), true);
+      }
+    };
+    const cancel = () => {
+      mode = null;
+      fingers.clear();
+      wet.current = [];
+      schedule();
+    };
+    const wheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const at = spot(event);
+      if (viewNow.current) place(about(viewNow.current, at.x, at.y, Math.exp(-event.deltaY * 0.0016)));
+    };
+    const key = (event: KeyboardEvent) => {
+      if (event.code === "Space" && (event.target === document.body || event.target === target)) {
+        spaced = event.type === "keydown";
+        event.preventDefault();
+      }
+    };
+    const still = (event: Event) => event.preventDefault();
+    target.addEventListener("pointerdown", down);
+    target.addEventListener("pointermove", move);
+    target.addEventListener("pointerup", up);
+    target.addEventListener("pointercancel", cancel);
+    target.addEventListener("wheel", wheel, { passive: false });
+    target.addEventListener("contextmenu", still);
+    window.addEventListener("keydown", key);
+    window.addEventListener("keyup", key);
+    return () => {
+      target.removeEventListener("pointerdown", down);
+      target.removeEventListener("pointermove", move);
+      target.removeEventListener("pointerup", up);
+      target.removeEventListener("pointercancel", cancel);
+      target.removeEventListener("wheel", wheel);
+      target.removeEventListener("contextmenu", still);
+      window.removeEventListener("keydown", key);
+      window.removeEventListener("keyup", key);
+    };
+  }, [place, schedule]);
+
+  return (
+    <div ref={frame} className="absolute inset-0 touch-none" style={{ cursor: "crosshair" }} data-testid="paper">
+      <canvas ref={canvas} role="img" aria-label="Sheet" className="h-full w-full" />
+      {view && <div className="pointer-events-none absolute inset-0 overflow-hidden">{props.overlay(view)}</div>}
+    </div>
+  );
+}
+

@@ -1,0 +1,98 @@
+import { fetchArrays } from "../api/arrays";
+import type { Shapes } from "../api/client";
+import type { WetStroke } from "./wetInk";
+
+interface TilesMeta {
+  standing: Shapes["Standing"];
+  milliseconds: number;
+}
+
+/** The page's pixels in the browser: tiles from the server with drying strokes laid over until their tiles come. */
+export class Page {
+  readonly canvas: OffscreenCanvas;
+  private readonly context: OffscreenCanvasRenderingContext2D;
+  private drying: WetStroke[] = [];
+  private sending: Promise<unknown> = Promise.resolve();
+  head: number | null | undefined;
+  milliseconds = 0;
+
+  constructor(
+    readonly address: string,
+    readonly width: number,
+    readonly height: number,
+    private readonly paper: string,
+    private readonly onChange: () => void,
+  ) {
+    this.canvas = new OffscreenCanvas(width, height);
+    this.context = this.canvas.getContext("2d", { alpha: false })!;
+    this.context.fillStyle = paper;
+    this.context.fillRect(0, 0, width, height);
+  }
+
+  /** Brings the pixels to the document's head, fetching only tiles that differ from what is here. */
+  follow(head: number | null): Promise<void> {
+    return this.queued(async () => {
+      if (this.head === head) return;
+      const since = this.head === undefined ? "" : `?since=${this.head ?? 0}`;
+      await this.take(`${this.address}/tiles${since}`);
+    });
+  }
+
+  /** Sends a finished stroke; its ink dries on the page at once and is exchanged for the server's tiles. */
+  keep(strokes: WetStroke[], query: URLSearchParams): Promise<Shapes["Standing"] | null> {
+    this.drying.push(...strokes);
+    for (const stroke of strokes) this.lay(stroke);
+    this.onChange();
+    return this.queued(async () => {
+      try {
+        const since = this.head;
+        const standing = await this.take(`${this.address}/strokes?${query}`, { method: "POST", body: strokes[0].bytes() }, strokes);
+        return since === undefined ? null : standing;
+      } catch (error) {
+        this.drying = this.drying.filter((stroke) => !strokes.includes(stroke));
+        this.head = undefined;
+        await this.take(`${this.address}/tiles`);
+        throw error;
+      }
+    });
+  }
+
+  private queued<T>(work: () => Promise<T>): Promise<T> {
+    const next = this.sending.then(work, work);
+    this.sending = next.catch(() => undefined);
+    return next;
+  }
+
+  private async take(url: string, init?: RequestInit, dry: WetStroke[] = []): Promise<Shapes["Standing"]> {
+    const { meta, arrays } = await fetchArrays<TilesMeta>(url, init);
+    const rects = arrays.rects as Int32Array;
+    const bare = arrays.bare as Uint8Array;
+    const pixels = arrays.pixels as Uint8Array;
+    let at = 0;
+    for (let tile = 0; tile < bare.length; tile++) {
+      const [left, top, right, bottom] = rects.subarray(4 * tile, 4 * tile + 4);
+      const [w, h] = [right - left, bottom - top];
+      if (bare[tile]) {
+        this.context.fillStyle = this.paper;
+        this.context.fillRect(left, top, w, h);
+      } else {
+        const part = new Uint8ClampedArray(pixels.buffer as ArrayBuffer, pixels.byteOffset + at, w * h * 4);
+        this.context.putImageData(new ImageData(part, w, h), left, top);
+        at += w * h * 4;
+      }
+    }
+    this.drying = this.drying.filter((stroke) => !dry.includes(stroke));
+    for (const stroke of this.drying) this.lay(stroke);
+    this.head = meta.standing.head ?? null;
+    this.milliseconds = meta.milliseconds;
+    this.onChange();
+    return meta.standing;
+  }
+
+  private lay(stroke: WetStroke): void {
+    const box = stroke.all;
+    if (!box) return;
+    const [w, h] = [box.right - box.left, box.bottom - box.top];
+    this.context.drawImage(stroke.canvas, box.left, box.top, w, h, box.left, box.top, w, h);
+  }
+}

@@ -1,0 +1,36 @@
+/** Where the page lies on the screen: page px to screen px by scale, turn and shift. */
+export interface Viewport {
+  x: number;
+  y: number;
+  scale: number;
+  /** Radians. */
+  angle: number;
+}
+
+export function toScreen(view: Viewport, x: number, y: number): [number, number] {
+  const c = Math.cos(view.angle) * view.scale;
+  const s = Math.sin(view.angle) * view.scale;
+  return [c * x - s * y + view.x, s * x + c * y + view.y];
+}
+
+export function toPage(view: Viewport, x: number, y: number): [number, number] {
+  const c = Math.cos(view.angle) / view.scale;
+  const s = Math.sin(view.angle) / view.scale;
+  const [dx, dy] = [x - view.x, y - view.y];
+  return [c * dx + s * dy, -s * dx + c * dy];
+}
+
+/** Zooms, and turns where asked, about a place on the screen. */
+export function about(view: Viewport, x: number, y: number, zoom: number, turn = 0): Viewport {
+  const scale = Math.min(16, Math.max(0.05, view.scale * zoom));
+  const [px, py] = toPage(view, x, y);
+  const next = { ...view, scale, angle: view.angle + turn };
+  const [sx, sy] = toScreen(next, px, py);
+  return { ...next, x: view.x + x - sx, y: view.y + y - sy };
+}
+
+/** The whole page in the middle of a canvas, upright. */
+export function fitted(width: number, height: number, pageWidth: number, pageHeight: number): Viewport {
+  const scale = Math.min((width - 48) / pageWidth, (height - 48) / pageHeight);
+  return { x: (width - pageWidth * scale) / 2, y: (height - pageHeight * scale) / 2, scale, angle: 0 };
+}

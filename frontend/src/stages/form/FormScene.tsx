@@ -1,0 +1,141 @@
+import { useThree } from "@react-three/fiber";
+import { useEffect, useMemo } from "react";
+import { BufferAttribute, BufferGeometry, DoubleSide } from "three";
+import { Daylight, Plaster } from "../../view3d/Plaster";
+import { faceOf, type PartMesh } from "../../view3d/partMesh";
+import type { Shown as ShownPart } from "../../view3d/useParts";
+import { pickedPoints } from "./picking";
+import type { PickKind, Shown } from "./store";
+
+const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+
+interface SceneProps {
+  parts: ShownPart[];
+  active: string | null;
+  cagePoints: Float64Array | Float32Array | null;
+  shown: Shown;
+  kind: PickKind;
+  items: number[];
+  hovered: number | null;
+}
+
+/** Plaster models, and the active part's cage in ink with the pick in violet. */
+export function FormScene(props: SceneProps) {
+  const active = props.parts.find(({ part }) => part.id === props.active);
+  return (
+    <>
+      <Daylight />
+      {props.parts.map(({ part, mesh }) =>
+        props.shown === "cage" && part.id === props.active ? null : (
+          <Plaster key={part.id} mesh={mesh} dim={part.id !== props.active} />
+        ),
+      )}
+      {active && props.shown !== "skin" && <Cage {...props} mesh={active.mesh} />}
+      {active && props.shown === "skin" && <Picked {...props} mesh={active.mesh} points={limitPoints(active.mesh)} />}
+    </>
+  );
+}
+
+function limitPoints(mesh: PartMesh): Float32Array {
+  const points = new Float32Array(mesh.limitOf.length * 3);
+  mesh.limitOf.forEach((skin, point) => points.set(mesh.positions.subarray(3 * skin, 3 * skin + 3), 3 * point));
+  return points;
+}
+
+function Cage(props: SceneProps & { mesh: PartMesh }) {
+  const { mesh } = props;
+  const points = props.cagePoints ?? mesh.points;
+  const lines = useMemo(() => {
+    const geometry = new BufferGeometry();
+    geometry.setIndex(new BufferAttribute(new Uint32Array(mesh.edges), 1));
+    geometry.setAttribute("position", new BufferAttribute(new Float32Array(mesh.points.length), 3));
+    return geometry;
+  }, [mesh]);
+  useFill(lines, points);
+  const creases = useMemo(() => {
+    const geometry = new BufferGeometry();
+    geometry.setIndex(new BufferAttribute(new Uint32Array(mesh.creaseEdges), 1));
+    return geometry;
+  }, [mesh]);
+  creases.setAttribute("position", lines.getAttribute("position"));
+  return (
+    <>
+      <lineSegments geometry={lines}>
+        <lineBasicMaterial color={token("--ink")} transparent opacity={0.9} />
+      </lineSegments>
+      <lineSegments geometry={lines} renderOrder={1}>
+        <lineBasicMaterial color={token("--ink")} transparent opacity={0.12} depthTest={false} />
+      </lineSegments>
+      {mesh.creaseEdges.length > 0 && (
+        <lineSegments geometry={creases} renderOrder={2}>
+          <lineBasicMaterial color={token("--warn")} transparent opacity={0.95} depthTest={false} />
+        </lineSegments>
+      )}
+      {props.kind === "points" && (
+        <points geometry={lines}>
+          <pointsMaterial color={token("--ink")} size={5} sizeAttenuation={false} />
+        </points>
+      )}
+      <Picked {...props} points={points} />
+    </>
+  );
+}
+
+function Picked(props: SceneProps & { mesh: PartMesh; points: Float64Array | Float32Array }) {
+  const { mesh, kind, items, hovered, points } = props;
+  const colour = token("--pick");
+  const dots = useMemo(() => new BufferGeometry(), []);
+  const edges = useMemo(() => new BufferGeometry(), []);
+  const faces = useMemo(() => new BufferGeometry(), []);
+  const hover = useMemo(() => new BufferGeometry(), []);
+  const invalidate = useThree((three) => three.invalidate);
+  useEffect(() => {
+    fill(dots, points, kind === "points" ? items : []);
+    fill(edges, points, kind === "edges" ? items.flatMap((edge) => [mesh.edges[2 * edge], mesh.edges[2 * edge + 1]]) : []);
+    fill(faces, points, kind === "faces" ? items.flatMap((face) => fan(faceOf(mesh, face))) : []);
+    fill(hover, points, hovered == null ? [] : pickedPoints(mesh, kind, [hovered]));
+    invalidate();
+  }, [mesh, kind, items, hovered, points, dots, edges, faces, hover, invalidate]);
+  return (
+    <>
+      <points geometry={dots} renderOrder={4}>
+        <pointsMaterial color={colour} size={9} sizeAttenuation={false} depthTest={false} transparent />
+      </points>
+      <lineSegments geometry={edges} renderOrder={4}>
+        <lineBasicMaterial color={colour} depthTest={false} transparent linewidth={2} />
+      </lineSegments>
+      <mesh geometry={faces} renderOrder={3}>
+        <meshBasicMaterial color={colour} transparent opacity={0.32} side={DoubleSide} depthTest={false} />
+      </mesh>
+      <points geometry={hover} renderOrder={5}>
+        <pointsMaterial color={colour} size={6} sizeAttenuation={false} depthTest={false} transparent opacity={0.7} />
+      </points>
+    </>
+  );
+}
+
+function fan(corners: Int32Array): number[] {
+  const out: number[] = [];
+  for (let k = 1; k + 1 < corners.length; k++) out.push(corners[0], corners[k], corners[k + 1]);
+  return out;
+}
+
+function fill(geometry: BufferGeometry, points: Float64Array | Float32Array, order: number[]): void {
+  const array = new Float32Array(order.length * 3);
+  order.forEach((point, at) => {
+    array.set([points[3 * point], points[3 * point + 1], points[3 * point + 2]], 3 * at);
+  });
+  geometry.setAttribute("position", new BufferAttribute(array, 3));
+  geometry.computeBoundingSphere();
+}
+
+function useFill(geometry: BufferGeometry, points: Float64Array | Float32Array): void {
+  const invalidate = useThree((three) => three.invalidate);
+  useEffect(() => {
+    const attribute = geometry.getAttribute("position") as BufferAttribute;
+    if (points.length === attribute.array.length) (attribute.array as Float32Array).set(points);
+    attribute.needsUpdate = true;
+    geometry.computeBoundingSphere();
+    invalidate();
+  }, [geometry, points, invalidate]);
+}

@@ -1,0 +1,429 @@
+import { useEffect, useMemo, useRef, useState } from "react";
+import type { Vector3 } from "three";
+import { answer, api, type Shapes, send } from "../../api/client";
+import { at, newId, useEdit, useForm } from "../../api/queries";
+import { useQuery } from "@tanstack/react-query";
+import type { StageProps } from "../../bench/Bench";
+import type { Command } from "../../bench/commands";
+import { useBench } from "../../bench/store";
+import { Workplace } from "../../bench/Workplace";
+import { Button } from "../../ui/controls";
+import { cameraOf, lookFrom, type Side } from "../../view3d/orbit";
+import { previewStep } from "../../view3d/partMesh";
+import { extentOf, useParts } from "../../view3d/useParts";
+import { type Spot, View3D, type ViewHandle } from "../../view3d/View3D";
+import { dragValues, type Grip, type StepValues } from "./dragging";
+import { FormInspector } from "./FormInspector";
+import { FormScene } from "./FormScene";
+import { Handle } from "./Handle";
+import { BoxOptions, CreaseOptions, ExtrudeOptions, ShownOptions } from "./options";
+import { Picker, pickedPoints, seatOf } from "./picking";
+import { ReferencePlane } from "./ReferencePlane";
+import { type PickKind, useFormStage } from "./store";
+
+interface Drag {
+  grip: Grip;
+  from: Spot;
+  seat: Vector3;
+  picked: number[];
+  values: StepValues | null;
+}
+
+/** Form: sculpt the product. */
+export default function FormStage({ project, documents }: StageProps) {
+  const row = documents.find((document) => document.kind === "form")!;
+  const { data } = useForm(project, row.id);
+  const edit = useEdit(project, row.id);
+  const notify = useBench((bench) => bench.notify);
+  const state = useFormStage();
+  const { set } = state;
+  const parts = useParts(project, row.id, data?.body);
+  const active = parts.find(({ part }) => part.id === state.part) ?? parts[0];
+  const mesh = active?.mesh;
+  const view = useRef<ViewHandle>(null);
+  const importer = useRef<HTMLInputElement>(null);
+  const [cagePoints, setCagePoints] = useState<Float32Array | null>(null);
+  const [hovered, setHovered] = useState<number | null>(null);
+  const [drag, setDrag] = useState<Drag | null>(null);
+  const [boxing, setBoxing] = useState<{ from: Spot; to: Spot } | null>(null);
+  const fresh = useRef(false);
+
+  useEffect(() => {
+    set({ part: active?.part.id ?? null });
+  }, [active?.part.id, set]);
+  useEffect(() => {
+    setCagePoints(null);
+    const now = useFormStage.getState();
+    const counts = mesh && { points: mesh.points.length / 3, edges: mesh.edges.length / 2, faces: mesh.faceStarts.length - 1 };
+    if (counts && now.items.some((item) => item >= counts[now.kind])) set({ items: [] });
+    if (mesh) set({ milliseconds: mesh.meta.milliseconds });
+  }, [mesh, set]);
+  useEffect(() => {
+    if (parts.length && !fresh.current) {
+      fresh.current = true;
+      const { target, extent } = extentOf(parts);
+      set({ orbit: lookFrom("three-quarter", target, extent) });
+    }
+  }, [parts, set]);
+
+  const size = useQuery({
+    queryKey: ["size", row.id, data?.standing.head],
+    queryFn: () => answer(api.GET("/api/projects/{project}/forms/{document}/size", at(project, row.id))),
+    placeholderData: (previous) => previous,
+    enabled: !!data,
+  });
+
+  const items = mesh ? state.items : [];
+  const picked = useMemo(() => (mesh ? pickedPoints(mesh, state.kind, items) : []), [mesh, state.kind, items]);
+  const seat = mesh && picked.length ? seatOf(cagePoints ?? mesh.points, picked) : null;
+  const address = active && `/api/projects/${project}/forms/${row.id}/parts/${active.part.id}`;
+  const symmetric = active?.part.symmetric ?? false;
+
+  const shape = async (step: object) => {
+    if (!active) return false;
+    return edit({ kind: "shape", part: active.part.id, step: { ...step, symmetric } } as Shapes["Shape"]);
+  };
+  const place = (values: StepValues, points = picked) =>
+    shape({ kind: "placed", how: values.how, points, values: values.values, seat: values.seat });
+
+  const picker = (spot: { width: number; height: number }) =>
+    new Picker(mesh!, cameraOf(state.orbit, spot.width, spot.height), spot, state.through, state.shown);
+
+  // one preview is on its way at a time; the newest wish waits
+  const asking = useRef(false);
+  const wish = useRef<{ values: StepValues; picked: number[] } | null>(null);
+  const lastPreview = useRef<Promise<void>>(Promise.resolve());
+  const preview = (values: StepValues, points: number[]) => {
+    wish.current = { values, picked: points };
+    if (asking.current || !mesh) return;
+    asking.current = true;
+    lastPreview.current = (async () => {
+      while (wish.current) {
+        const { values: now, picked: which } = wish.current;
+        wish.current = null;
+        try {
+          const step = { kind: "placed", how: now.how, points: which, values: now.values, seat: now.seat, symmetric };
+          const shown = await previewStep(`${address}/preview`, step, mesh);
+          setCagePoints(shown.points);
+          set({ milliseconds: shown.milliseconds });
+          view.current?.redraw();
+          performance.mark("skin-shown");
+        } catch (error) {
+          notify((error as Error).message);
+        }
+      }
+      asking.current = false;
+    })();
+  };
+
+  const beginDrag = (grip: Grip, spot: Spot, points: number[]) => {
+    const begun: Drag = { grip, from: spot, seat: seatOf(mesh!.points, points), picked: points, values: null };
+    setDrag(begun);
+    return begun;
+  };
+  const moveDrag = (now: Drag, spot: Spot): Drag => {
+    const how = now.grip === "free" && state.handle !== "size" && state.handle !== "turn" ? "move" : state.handle;
+    const camera = cameraOf(state.orbit, spot.width, spot.height);
+    const values = dragValues(how, now.grip, now.seat, camera, now.from, spot);
+    const next = { ...now, values };
+    setDrag(next);
+    preview(values, now.picked);
+    return next;
+  };
+  const endDrag = async (now: Drag) => {
+    setDrag(null);
+    wish.current = null;
+    await lastPreview.current;
+    if (now.values && !isNothing(now.values)) {
+      const kept = await place(now.values, now.picked);
+      if (!kept && mesh) preview({ how: "move", values: [0, 0, 0], seat: [0, 0, 0] }, now.picked);
+    }
+  };
+
+  const grabbed = useRef<{ item: number | null; drag: Drag | null; from: Spot; moved: boolean; adding: boolean } | null>(null);
+  const hands = {
+    onDown: (spot: Spot, event: PointerEvent) => {
+      if (!mesh) return false;
+      const item = picker(spot).at(state.kind, spot);
+      if (item == null) {
+        if (!event.shiftKey) return false;
+        setBoxing({ from: spot, to: spot });
+        return true;
+      }
+      grabbed.current = { item, drag: null, from: spot, moved: false, adding: event.shiftKey };
+      return true;
+    },
+    onMove: (spot: Spot) => {
+      if (boxing) return setBoxing({ ...boxing, to: spot });
+      const grab = grabbed.current;
+      if (!grab || !mesh || grab.item == null) return;
+      if (!grab.moved && Math.hypot(spot.x - grab.from.x, spot.y - grab.from.y) < 4) return;
+      if (!grab.moved) {
+        grab.moved = true;
+        const chosen = items.includes(grab.item) ? items : [grab.item];
+        set({ items: chosen });
+        grab.drag = beginDrag("free", grab.from, pickedPoints(mesh, state.kind, chosen));
+      }
+      if (grab.drag) grab.drag = moveDrag(grab.drag, spot);
+    },
+    onUp: (spot: Spot) => {
+      if (boxing && mesh) {
+        const found = picker(spot).inBox(state.kind, boxing.from, spot);
+        set({ items: [...new Set([...items, ...found])] });
+        setBoxing(null);
+        return;
+      }
+      const grab = grabbed.current;
+      grabbed.current = null;
+      if (!grab || grab.item == null) return;
+      if (grab.drag) endDrag(grab.drag);
+      else if (!grab.adding) set({ items: [grab.item] });
+      else set({ items: items.includes(grab.item) ? items.filter((other) => other !== grab.item) : [...items, grab.item] });
+    },
+    onClick: () => set({ items: [] }),
+    onHover: (spot: Spot) => mesh && setHovered(picker(spot).at(state.kind, spot)),
+  };
+
+  const gripDown = (grip: Grip, event: React.PointerEvent) => {
+    const frame = (event.target as Element).closest("[data-testid=view3d]")!;
+    const box = frame.getBoundingClientRect();
+    const spotOf = (e: { clientX: number; clientY: number }): Spot => ({
+      x: e.clientX - box.left,
+      y: e.clientY - box.top,
+      width: box.width,
+      height: box.height,
+    });
+    let now = beginDrag(grip, spotOf(event), picked);
+    const move = (e: PointerEvent) => {
+      now = moveDrag(now, spotOf(e));
+    };
+    const up = () => {
+      window.removeEventListener("pointermove", move);
+      window.removeEventListener("pointerup", up);
+      endDrag(now);
+    };
+    window.addEventListener("pointermove", move);
+    window.addEventListener("pointerup", up);
+  };
+
+  const look = (side: Side) => {
+    const { target, extent } = extentOf(parts);
+    set({ orbit: lookFrom(side, target, extent) });
+  };
+  const choose = (kind: PickKind) => set({ kind, items: convert(kind), tool: "pick" });
+  const convert = (kind: PickKind): number[] => {
+    if (!mesh || kind === state.kind) return state.items;
+    const points = new Set(picked);
+    if (kind === "points") return [...points];
+    if (kind === "edges") {
+      return Array.from({ length: mesh.edges.length / 2 }, (_, e) => e).filter(
+        (e) => points.has(mesh.edges[2 * e]) && points.has(mesh.edges[2 * e + 1]),
+      );
+    }
+    return Array.from({ length: mesh.faceStarts.length - 1 }, (_, f) => f).filter((f) =>
+      mesh.facePoints.subarray(mesh.faceStarts[f], mesh.faceStarts[f + 1]).every((p) => points.has(p)),
+    );
+  };
+  const startBox = async () => {
+    const id = newId().slice(0, 8);
+    const count = data?.body.parts?.length ?? 0;
+    const kept = await edit({
+      kind: "start_part",
+      part: id,
+      name: count ? `Part ${count + 1}` : "Body",
+      start: { kind: "box", size: state.box.size, divisions: state.box.divisions },
+      symmetric: true,
+    });
+    if (kept) set({ part: id, items: [], tool: "pick" });
+  };
+  const extrude = () => {
+    if (state.kind !== "faces" || !items.length) return notify("Pick faces first, then extrude them.");
+    shape({ kind: "extruded", faces: items, distance: state.distance });
+  };
+  const crease = (value: number, sharp = false) => {
+    if (!mesh || state.kind !== "edges" || !items.length) return notify("Pick edges first, then crease them.");
+    const edges = items.map((edge) => [mesh.edges[2 * edge], mesh.edges[2 * edge + 1]]);
+    shape({ kind: "creased", edges, crease: value, sharp });
+  };
+  const bringIn = async (file: File) => {
+    const form = new FormData();
+    form.append("file", file);
+    try {
+      await send(`/api/projects/${project}/forms/${row.id}/import`, { method: "POST", body: form });
+    } catch (error) {
+      notify((error as Error).message);
+    }
+    const { refresh } = await import("../../api/queries");
+    await refresh(row.id);
+  };
+  const download = (format: string) => location.assign(`/api/projects/${project}/forms/${row.id}/export?format=${format}${format === "obj" && active ? `&part=${active.part.id}` : ""}`);
+
+  const commands: Command[] = [
+    { id: "points", name: "Points", group: "Pick", key: "p", active: state.kind === "points" && state.tool === "pick", run: () => choose("points") },
+    { id: "edges", name: "Edges", group: "Pick", key: "g", active: state.kind === "edges" && state.tool === "pick", run: () => choose("edges") },
+    { id: "faces", name: "Faces", group: "Pick", key: "f", active: state.kind === "faces" && state.tool === "pick", run: () => choose("faces") },
+    { id: "through", name: "Through", group: "Pick", key: "h", note: state.through ? "on" : undefined, run: () => set({ through: !state.through }) },
+    { id: "all", name: "Pick all", group: "Pick", key: "mod+a", hidden: true, run: () => mesh && set({ items: everything(mesh, state.kind) }) },
+    { id: "none", name: "Pick nothing", group: "Pick", key: "escape", hidden: true, run: () => set({ items: [] }) },
+    { id: "move", name: "Move", group: "Shape", key: "m", note: state.handle === "move" ? "handle" : undefined, run: () => set({ handle: "move" }) },
+    { id: "turn", name: "Turn", group: "Shape", key: "t", note: state.handle === "turn" ? "handle" : undefined, run: () => set({ handle: "turn" }) },
+    { id: "size", name: "Size", group: "Shape", key: "z", note: state.handle === "size" ? "handle" : undefined, run: () => set({ handle: "size" }) },
+    { id: "extrude", name: "Extrude", group: "Shape", key: "x", active: state.tool === "extrude", options: <ExtrudeOptions onApply={extrude} />, run: () => (state.kind === "faces" && items.length ? extrude() : set({ tool: "extrude", kind: "faces", items: convert("faces") })) },
+    { id: "crease", name: "Crease", group: "Shape", key: "k", active: state.tool === "crease", options: <CreaseOptions onApply={crease} />, run: () => set({ tool: "crease", kind: "edges", items: convert("edges") }) },
+    { id: "symmetry", name: "Symmetry across W", group: "Shape", key: "j", note: symmetric ? "on" : undefined, run: () => active && edit({ kind: "change_part", part: active.part.id, symmetric: !symmetric }) },
+    { id: "box", name: "Box", group: "Begin", active: state.tool === "box", options: <BoxOptions onApply={startBox} />, run: () => set({ tool: "box" }) },
+    { id: "cage-in", name: "Cage from OBJ", group: "Begin", run: () => importer.current?.click() },
+    { id: "look-3", name: "Three-quarter", group: "Look", key: "v", run: () => look("three-quarter") },
+    { id: "look-front", name: "Front", group: "Look", key: "a", run: () => look("front") },
+    { id: "look-side", name: "Side", group: "Look", key: "s", run: () => look("side") },
+    { id: "look-top", name: "Top", group: "Look", key: "d", run: () => look("top") },
+    { id: "shown", name: "Cage and skin", group: "Look", key: "c", active: true, options: <ShownOptions />, run: () => set({ shown: state.shown === "both" ? "skin" : state.shown === "skin" ? "cage" : "both" }) },
+    ...(["glb", "stl", "ply", "obj"] as const).map((format) => ({
+      id: `out-${format}`,
+      name: { glb: "Skin as glTF", stl: "Skin as STL", ply: "Skin as PLY", obj: "Cage as OBJ" }[format],
+      group: "Take along",
+      hidden: format !== "glb" && format !== "obj",
+      run: () => download(format),
+    })),
+  ];
+
+  return (
+    <>
+      <Workplace
+        project={project}
+        document={row.id}
+        commands={commands}
+        canvas={
+          <>
+            <View3D
+              label="Form"
+              orbit={state.orbit}
+              onOrbit={(orbit) => set({ orbit })}
+              hands={hands}
+              handle={view}
+              overlay={(box) => (
+                <svg className="h-full w-full" role="presentation">
+                  {seat && (
+                    <Handle
+                      seat={seat}
+                      camera={cameraOf(state.orbit, box.width, box.height)}
+                      size={box}
+                      kind={state.handle}
+                      held={drag?.grip ?? null}
+                      said={drag?.values ? say(drag.values) : ""}
+                      onGrip={gripDown}
+                    />
+                  )}
+                  {boxing && (
+                    <rect
+                      x={Math.min(boxing.from.x, boxing.to.x)}
+                      y={Math.min(boxing.from.y, boxing.to.y)}
+                      width={Math.abs(boxing.to.x - boxing.from.x)}
+                      height={Math.abs(boxing.to.y - boxing.from.y)}
+                      fill="var(--pick)"
+                      fillOpacity={0.08}
+                      stroke="var(--pick)"
+                    />
+                  )}
+                </svg>
+              )}
+            >
+              <FormScene
+                parts={parts}
+                active={active?.part.id ?? null}
+                cagePoints={cagePoints}
+                shown={state.shown}
+                kind={state.kind}
+                items={items}
+                hovered={drag ? null : hovered}
+              />
+              {data?.body.references?.map((reference) => (
+                <ReferencePlane key={reference.id} project={project} reference={reference} />
+              ))}
+            </View3D>
+            {data && !data.body.parts?.length && <NoForm onBox={() => set({ tool: "box" })} />}
+          </>
+        }
+        inspector={
+          data && (
+            <FormInspector
+              project={project}
+              documents={documents}
+              form={data.body}
+              active={active?.part}
+              mesh={mesh}
+              picked={picked}
+              edit={edit}
+              place={place}
+              crease={crease}
+            />
+          )
+        }
+        foot={
+          size.data && (
+            <>
+              <b className="font-medium text-ink" data-testid="size">
+                {size.data.width.toFixed(1)} × {size.data.depth.toFixed(1)} × {size.data.height.toFixed(1)} mm
+              </b>
+              <span>{(size.data.volume / 1000).toFixed(1)} cm³</span>
+              <span>{size.data.parts} parts</span>
+              <span>{size.data.faces} faces</span>
+              <span>{state.milliseconds.toFixed(1)} ms</span>
+            </>
+          )
+        }
+      />
+      <input
+        ref={importer}
+        type="file"
+        accept=".obj"
+        aria-label="Cage file"
+        className="hidden"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          event.target.value = "";
+          if (file) bringIn(file);
+        }}
+      />
+    </>
+  );
+}
+
+function everything(mesh: NonNullable<ReturnType<typeof useParts>[number]["mesh"]>, kind: PickKind): number[] {
+  const count = { points: mesh.points.length / 3, edges: mesh.edges.length / 2, faces: mesh.faceStarts.length - 1 }[kind];
+  return Array.from({ length: count }, (_, index) => index);
+}
+
+function isNothing({ how, values }: StepValues): boolean {
+  const rest = how === "size" ? 1 : 0;
+  return values.every((value) => Math.abs(value - rest) < 1e-6);
+}
+
+function say({ how, values }: StepValues): string {
+  const letters = ["W", "D", "H"];
+  if (how === "turn") return `${Math.hypot(...values).toFixed(1)}°`;
+  const rest = how === "size" ? 1 : 0;
+  return values
+    .map((value, axis) => ({ value, letter: letters[axis] }))
+    .filter(({ value }) => Math.abs(value - rest) > 0.005)
+    .map(({ value, letter }) =>
+      how === "size" ? `${letter} ${Math.round(value * 100)} %` : `${letter} ${value > 0 ? "+" : "−"}${Math.abs(value).toFixed(1)}`,
+    )
+    .join("  ");
+}
+
+function NoForm(props: { onBox: () => void }) {
+  const go = useBench((bench) => bench.go);
+  return (
+    <div className="absolute inset-x-0 top-[34%] text-center">
+      <p className="font-semibold font-serif text-[1.6rem]">No form yet</p>
+      <p className="mt-1 mb-4 text-quiet">The right volume in minutes: begin with a box of the product’s size, over your own sketch.</p>
+      <div className="flex justify-center gap-3">
+        <Button weight="act" onClick={props.onBox}>
+          Begin with a box
+        </Button>
+        <Button onClick={() => go("Sketch")}>Frame a view to pin</Button>
+      </div>
+    </div>
+  );
+}

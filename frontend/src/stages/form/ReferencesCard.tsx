@@ -1,0 +1,188 @@
+import { useState } from "react";
+import type { Shapes } from "../../api/client";
+import { type AnyEdit, newId, useSheet } from "../../api/queries";
+import { useBench } from "../../bench/store";
+import { Button, Card, Choice, NumberField, SliderField } from "../../ui/controls";
+
+type Line = [[number, number], [number, number]];
+type View = Shapes["View"];
+type Plane = Shapes["Reference"]["plane"];
+
+interface CardProps {
+  project: string;
+  documents: Shapes["DocumentShape"][];
+  form: Shapes["Form"];
+  edit: (edit: AnyEdit) => Promise<boolean>;
+}
+
+/** Sheet views that stand behind the form, and those that could. */
+export function ReferencesCard({ project, documents, form, edit }: CardProps) {
+  const sheets = documents.filter((document) => document.kind === "sheet");
+  const references = form.references ?? [];
+  return (
+    <Card title="Behind it">
+      {references.map((reference) => (
+        <Pinned key={reference.id} project={project} reference={reference} edit={edit} />
+      ))}
+      {sheets.map((sheet) => (
+        <Pinnable key={sheet.id} project={project} sheet={sheet} references={references} edit={edit} />
+      ))}
+    </Card>
+  );
+}
+
+function Pinnable(props: {
+  project: string;
+  sheet: Shapes["DocumentShape"];
+  references: Shapes["Reference"][];
+  edit: CardProps["edit"];
+}) {
+  const { data } = useSheet(props.project, props.sheet.id);
+  const notify = useBench((bench) => bench.notify);
+  const free = (data?.body.views ?? []).filter(
+    (view) => !props.references.some((reference) => reference.sheet === props.sheet.id && reference.view === view.id),
+  );
+  const pin = async (view: View) => {
+    try {
+      const address = `/api/projects/${props.project}/sheets/${props.sheet.id}/views/${view.id}.png?head=${data?.standing.head}`;
+      await props.edit({
+        kind: "pin_reference",
+        id: newId().slice(0, 8),
+        sheet: props.sheet.id,
+        view: view.id,
+        plane: view.view === "three-quarter" ? "front" : view.view,
+        line: await heightOfInk(address, view),
+        length: 100,
+        opacity: 0.6,
+      });
+    } catch (error) {
+      notify((error as Error).message);
+    }
+  };
+  if (!data) return null;
+  if (!data.body.views.length) return <p className="text-quiet">Frame a view on {props.sheet.name} to pin it here.</p>;
+  return (
+    <>
+      {free.map((view) => (
+        <div key={view.id} className="flex items-center justify-between gap-2">
+          <span className="truncate text-quiet">
+            {view.name}, {props.sheet.name}
+          </span>
+          <Button label={`Pin ${view.name}`} onClick={() => pin(view)}>
+            Pin
+          </Button>
+        </div>
+      ))}
+    </>
+  );
+}
+
+/** The upright line through the middle of what is drawn in a view: a first guess at something of known length. */
+async function heightOfInk(address: string, view: View): Promise<Line> {
+  const picture = new Image();
+  picture.src = address;
+  await picture.decode();
+  const canvas = new OffscreenCanvas(picture.width, picture.height);
+  const context = canvas.getContext("2d")!;
+  context.drawImage(picture, 0, 0);
+  const { data, width, height } = context.getImageData(0, 0, picture.width, picture.height);
+  let [left, top, right, bottom] = [width, height, 0, 0];
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      if (data[4 * (y * width + x) + 3] < 60) continue;
+      left = Math.min(left, x);
+      right = Math.max(right, x);
+      top = Math.min(top, y);
+      bottom = Math.max(bottom, y);
+    }
+  }
+  if (right <= left || bottom <= top) [left, top, right, bottom] = [0, 0, width, height];
+  const middle = view.rect[0] + (left + right) / 2;
+  return [
+    [middle, view.rect[1] + top],
+    [middle, view.rect[1] + bottom],
+  ];
+}
+
+function Pinned(props: { project: string; reference: Shapes["Reference"]; edit: CardProps["edit"] }) {
+  const { reference, edit } = props;
+  const { data } = useSheet(props.project, reference.sheet);
+  const view = data?.body.views.find((candidate) => candidate.id === reference.view);
+  const change = (fields: Partial<Shapes["ChangeReference"]>) => edit({ kind: "change_reference", id: reference.id, ...fields });
+  if (!view) {
+    return (
+      <p className="text-quiet">
+        The view behind is gone.{" "}
+        <Button weight="quiet" onClick={() => edit({ kind: "unpin_reference", id: reference.id })}>
+          Take it away
+        </Button>
+      </p>
+    );
+  }
+  return (
+    <section aria-label={`Reference ${view.name}`} className="space-y-1.5 border-vein border-b pb-2">
+      <div className="flex items-center justify-between">
+        <span className="font-medium">{view.name}</span>
+        <span className="flex">
+          <Button weight="quiet" onClick={() => change({ visible: !(reference.visible ?? true) })}>
+            {(reference.visible ?? true) ? "hide" : "show"}
+          </Button>
+          <Button weight="quiet" label={`Take ${view.name} away`} onClick={() => edit({ kind: "unpin_reference", id: reference.id })}>
+            away
+          </Button>
+        </span>
+      </div>
+      <KnownLength
+        picture={`/api/projects/${props.project}/sheets/${reference.sheet}/views/${reference.view}.png?head=${data?.standing.head}`}
+        view={view}
+        line={reference.line as Line}
+        onChange={(line) => change({ line })}
+      />
+      <NumberField label="The violet line is" value={reference.length} digits={1} min={0.1} unit="mm" onChange={(length) => change({ length })} />
+      <Choice<Plane> label="Seen from" options={["front", "side", "top"]} value={reference.plane} onChange={(plane) => change({ plane })} />
+      <SliderField label="Opacity" value={Math.round((reference.opacity ?? 0.5) * 100)} min={0} max={100} onChange={(value) => change({ opacity: value / 100 })} />
+    </section>
+  );
+}
+
+/** The view with the line of known length; its ends can be dragged. */
+function KnownLength(props: { picture: string; view: View; line: Line; onChange: (line: Line) => void }) {
+  const [left, top, right, bottom] = props.view.rect as [number, number, number, number];
+  const [moving, setMoving] = useState<Line | null>(null);
+  const line = moving ?? props.line;
+  const [width, height] = [right - left, bottom - top];
+  const unit = Math.max(width, height) / 100;
+  const grip = (end: 0 | 1) => (event: React.PointerEvent<SVGCircleElement>) => {
+    const target = event.currentTarget;
+    target.setPointerCapture(event.pointerId);
+    const box = target.ownerSVGElement!.getBoundingClientRect();
+    let next = line;
+    const move = (step: PointerEvent) => {
+      const place: [number, number] = [
+        left + ((step.clientX - box.left) / box.width) * width,
+        top + ((step.clientY - box.top) / box.height) * height,
+      ];
+      next = end === 0 ? [place, line[1]] : [line[0], place];
+      setMoving(next);
+    };
+    const up = () => {
+      target.removeEventListener("pointermove", move);
+      target.removeEventListener("pointerup", up);
+      setMoving(null);
+      if (next !== line) props.onChange(next);
+    };
+    target.addEventListener("pointermove", move);
+    target.addEventListener("pointerup", up);
+  };
+  return (
+    <div className="relative border border-vein bg-page" style={{ aspectRatio: `${width} / ${height}`, maxHeight: "11rem", margin: "0 auto" }}>
+      <img src={props.picture} alt="" className="h-full w-full" />
+      <svg viewBox={`0 0 ${width} ${height}`} className="absolute inset-0 h-full w-full touch-none" role="img" aria-label="Line of known length">
+        <line x1={line[0][0] - left} y1={line[0][1] - top} x2={line[1][0] - left} y2={line[1][1] - top} stroke="var(--pick)" strokeWidth={unit * 1.2} />
+        {([0, 1] as const).map((end) => (
+          <circle key={end} cx={line[end][0] - left} cy={line[end][1] - top} r={unit * 3} fill="var(--pick)" className="cursor-move" onPointerDown={grip(end)} />
+        ))}
+      </svg>
+    </div>
+  );
+}

@@ -1,0 +1,96 @@
+import { useState } from "react";
+import type { Shapes } from "../../api/client";
+import type { AnyEdit } from "../../api/queries";
+import { toPage, toScreen, type Viewport } from "../../paper/viewport";
+
+interface OverlayProps {
+  view: Viewport;
+  sheet: Shapes["SheetOutline"];
+  framing: { from: [number, number]; to: [number, number] } | null;
+  edit: (edit: AnyEdit) => Promise<boolean>;
+}
+
+/** Frames of views and the axis of symmetry, over the page. */
+export function SheetOverlay({ view, sheet, framing, edit }: OverlayProps) {
+  return (
+    <svg className="h-full w-full" role="presentation">
+      {sheet.views.map((framed) => (
+        <Frame key={framed.id} view={view} rect={framed.rect as Rect} name={framed.name} />
+      ))}
+      {framing && <Frame view={view} rect={[...framing.from, ...framing.to]} name="" />}
+      {sheet.symmetry.on && <Axis view={view} sheet={sheet} edit={edit} />}
+    </svg>
+  );
+}
+
+type Rect = [number, number, number, number];
+
+function Frame(props: { view: Viewport; rect: Rect; name: string }) {
+  const [a, b, c, d] = props.rect;
+  const corners: [number, number, number, number][] = [
+    [a, b, 1, 1],
+    [c, b, -1, 1],
+    [c, d, -1, -1],
+    [a, d, 1, -1],
+  ];
+  const arm = 14 / props.view.scale;
+  const [tx, ty] = toScreen(props.view, a, b);
+  return (
+    <g fill="none" stroke="var(--quiet)">
+      {corners.map(([x, y, sx, sy]) => {
+        const points = [
+          [x + sx * arm, y],
+          [x, y],
+          [x, y + sy * arm],
+        ].map(([px, py]) => toScreen(props.view, px, py).join(","));
+        return <polyline key={`${sx}${sy}`} points={points.join(" ")} />;
+      })}
+      <text x={tx + 4} y={ty - 6} fill="var(--quiet)" stroke="none" fontSize="0.92rem">
+        {props.name}
+      </text>
+    </g>
+  );
+}
+
+function Axis({ view, sheet, edit }: Omit<OverlayProps, "framing">) {
+  const stored = sheet.symmetry.axis;
+  const [moving, setMoving] = useState<{ x: number; y: number; angle: number } | null>(null);
+  const axis = moving ?? { x: stored.x, y: stored.y, angle: stored.angle ?? 90 };
+  const turn = (axis.angle * Math.PI) / 180;
+  const far = 4000;
+  const line = [-far, far].map((t) => toScreen(view, axis.x + t * Math.cos(turn), axis.y + t * Math.sin(turn)));
+  const reach = 120 / view.scale;
+  const middle = toScreen(view, axis.x, axis.y);
+  const end = toScreen(view, axis.x - reach * Math.cos(turn), axis.y - reach * Math.sin(turn));
+  const drag = (how: "move" | "turn") => (event: React.PointerEvent<SVGCircleElement>) => {
+    const target = event.currentTarget;
+    target.setPointerCapture(event.pointerId);
+    const box = target.ownerSVGElement!.getBoundingClientRect();
+    let next = axis;
+    const move = (step: PointerEvent) => {
+      const [x, y] = toPage(view, step.clientX - box.left, step.clientY - box.top);
+      if (how === "move") next = { ...axis, x, y };
+      else {
+        const degrees = (Math.atan2(axis.y - y, axis.x - x) * 180) / Math.PI;
+        const near = Math.round(degrees / 15) * 15;
+        next = { ...axis, angle: Math.abs(degrees - near) < 2 ? near : degrees };
+      }
+      setMoving(next);
+    };
+    const up = async () => {
+      target.removeEventListener("pointermove", move);
+      target.removeEventListener("pointerup", up);
+      if (next !== axis) await edit({ kind: "set_symmetry", on: true, axis: next });
+      setMoving(null);
+    };
+    target.addEventListener("pointermove", move);
+    target.addEventListener("pointerup", up);
+  };
+  return (
+    <g>
+      <line x1={line[0][0]} y1={line[0][1]} x2={line[1][0]} y2={line[1][1]} stroke="var(--pick)" strokeDasharray="6 5" />
+      <circle data-knob aria-label="Move the axis" cx={middle[0]} cy={middle[1]} r={7} fill="var(--pick)" className="pointer-events-auto cursor-move" onPointerDown={drag("move")} />
+      <circle data-knob aria-label="Turn the axis" cx={end[0]} cy={end[1]} r={6} fill="var(--raised)" stroke="var(--pick)" strokeWidth={2} className="pointer-events-auto cursor-pointer" onPointerDown={drag("turn")} />
+    </g>
+  );
+}

@@ -1,0 +1,139 @@
+import type { Shapes } from "../../api/client";
+import { type Setting, useStudioStage } from "./store";
+
+type Lamp = Shapes["Lamp"];
+
+interface PlanProps {
+  setting: Setting;
+  facts: { depth: number };
+  onDraft: (lamp: Lamp) => void;
+  onDone: (lamp: Lamp) => void;
+}
+
+const [WIDE, TALL, REACH] = [236, 170, 1500];
+
+/** Lamps from above: drag one to turn it around the product and set its distance. */
+export function PlanFromAbove({ setting, onDraft, onDone }: PlanProps) {
+  const { lamp: chosen, set } = useStudioStage();
+  const scale = (TALL * 0.62) / REACH;
+  const centre = { x: WIDE / 2, y: TALL * 0.46 };
+  const spot = (azimuth: number, level: number) => {
+    const a = (azimuth * Math.PI) / 180;
+    return { x: centre.x + Math.sin(a) * level * scale, y: centre.y + Math.cos(a) * level * scale };
+  };
+  const camera = setting.camera!;
+  const eye = spot(camera.azimuth!, Math.min(camera.distance!, REACH));
+  const wall = centre.y - Math.min(setting.sweep!.depth!, REACH * 0.72) * scale;
+  return (
+    <svg viewBox={`0 0 ${WIDE} ${TALL}`} className="w-full touch-none border border-vein" role="img" aria-label="Lighting plan from above">
+      <line x1={12} x2={WIDE - 12} y1={wall} y2={wall} stroke="var(--quiet)" strokeDasharray="2 3" />
+      <ellipse cx={centre.x} cy={centre.y} rx={7} ry={4.5} fill="var(--act)" />
+      <path d={`M${eye.x} ${eye.y - 5}l6 9h-12z`} fill="var(--quiet)" transform={`rotate(${-camera.azimuth!} ${eye.x} ${eye.y})`} />
+      {(setting.lamps ?? []).map((lamp) => {
+        const level = lamp.distance * Math.cos((lamp.height * Math.PI) / 180);
+        const at = spot(lamp.azimuth, level);
+        const half = Math.max(7, (lamp.width * scale) / 2);
+        return (
+          <LampMark
+            key={lamp.id}
+            lamp={lamp}
+            at={at}
+            turn={-lamp.azimuth}
+            half={half}
+            chosen={lamp.id === chosen}
+            onPick={() => set({ lamp: lamp.id, tool: "lamp" })}
+            onMove={(x, y) => {
+              const [dx, dy] = [(x - centre.x) / scale, (y - centre.y) / scale];
+              const distance = Math.hypot(dx, dy) / Math.max(0.2, Math.cos((lamp.height * Math.PI) / 180));
+              onDraft({ ...lamp, azimuth: round((Math.atan2(dx, dy) * 180) / Math.PI), distance: clamp(distance, 100, 10000) });
+            }}
+            onDone={onDone}
+          />
+        );
+      })}
+    </svg>
+  );
+}
+
+/** Lamps from the side: drag one to raise it and set its distance. */
+export function PlanFromTheSide({ setting, onDraft, onDone }: PlanProps) {
+  const { lamp: chosen, set } = useStudioStage();
+  const scale = (TALL * 0.66) / REACH;
+  const centre = { x: WIDE * 0.5, y: TALL * 0.8 };
+  return (
+    <svg viewBox={`0 0 ${WIDE} ${TALL}`} className="w-full touch-none border border-vein" role="img" aria-label="Lighting plan from the side">
+      <line x1={12} x2={WIDE - 12} y1={centre.y + 6} y2={centre.y + 6} stroke="var(--quiet)" strokeDasharray="2 3" />
+      <rect x={centre.x - 3.5} y={centre.y - 6} width={7} height={12} rx={3} fill="var(--act)" />
+      {(setting.lamps ?? []).map((lamp) => {
+        const rise = (lamp.height * Math.PI) / 180;
+        const front = Math.abs(lamp.azimuth) < 90 ? -1 : 1;
+        const at = { x: centre.x + front * Math.cos(rise) * lamp.distance * scale, y: centre.y - Math.sin(rise) * lamp.distance * scale };
+        const half = Math.max(7, (lamp.tall * scale) / 2);
+        return (
+          <LampMark
+            key={lamp.id}
+            lamp={lamp}
+            at={at}
+            turn={front * lamp.height + 90}
+            half={half}
+            chosen={lamp.id === chosen}
+            onPick={() => set({ lamp: lamp.id, tool: "lamp" })}
+            onMove={(x, y) => {
+              const [dx, dy] = [Math.abs(x - centre.x) / scale, (centre.y - y) / scale];
+              const height = clamp(round((Math.atan2(dy, dx) * 180) / Math.PI), -10, 90);
+              onDraft({ ...lamp, height, distance: clamp(Math.hypot(dx, dy), 100, 10000) });
+            }}
+            onDone={onDone}
+          />
+        );
+      })}
+    </svg>
+  );
+}
+
+interface MarkProps {
+  lamp: Lamp;
+  at: { x: number; y: number };
+  turn: number;
+  half: number;
+  chosen: boolean;
+  onPick: () => void;
+  onMove: (x: number, y: number) => void;
+  onDone: (lamp: Lamp) => void;
+}
+
+function LampMark({ lamp, at, turn, half, chosen, onPick, onMove, onDone }: MarkProps) {
+  const down = (event: React.PointerEvent<SVGGElement>) => {
+    onPick();
+    const target = event.currentTarget;
+    const svg = target.ownerSVGElement!;
+    target.setPointerCapture(event.pointerId);
+    let moved = false;
+    const move = (step: PointerEvent) => {
+      moved = true;
+      const box = svg.getBoundingClientRect();
+      onMove(((step.clientX - box.left) / box.width) * WIDE, ((step.clientY - box.top) / box.height) * TALL);
+    };
+    const up = () => {
+      target.removeEventListener("pointermove", move);
+      target.removeEventListener("pointerup", up);
+      const draft = useStudioStage.getState().draft?.lamps?.find((other) => other.id === lamp.id);
+      if (moved && draft) onDone(draft);
+    };
+    target.addEventListener("pointermove", move);
+    target.addEventListener("pointerup", up);
+  };
+  const colour = !lamp.on ? "var(--vein)" : chosen ? "var(--warn)" : "var(--ink)";
+  return (
+    <g data-knob role="button" aria-label={`${lamp.role} lamp`} className="cursor-grab" onPointerDown={down}>
+      <circle cx={at.x} cy={at.y} r={13} fill="transparent" />
+      <line x1={at.x - half} x2={at.x + half} y1={at.y} y2={at.y} stroke={colour} strokeWidth={4} transform={`rotate(${turn} ${at.x} ${at.y})`} />
+      <text x={at.x} y={at.y + 18} textAnchor="middle" fontSize={10} fill="var(--quiet)">
+        {lamp.role}
+      </text>
+    </g>
+  );
+}
+
+const round = (value: number) => Math.round(value);
+const clamp = (value: number, low: number, high: number) => Math.min(high, Math.max(low, Math.round(value)));

@@ -1,0 +1,248 @@
+import { answer, api, type Shapes } from "../../api/client";
+import type { AnyEdit } from "../../api/queries";
+import { useBench } from "../../bench/store";
+import { Button, Card, ColourField, NumberField, Row, TextField } from "../../ui/controls";
+import { PlanFromAbove, PlanFromTheSide } from "./LightingPlan";
+import { type Setting, useStudioStage } from "./store";
+
+type Lamp = Shapes["Lamp"];
+type Shot = Shapes["Shot"];
+type Take = Shapes["TakeShape"];
+
+interface InspectorProps {
+  project: string;
+  studio: string;
+  setting: Setting;
+  stored: Setting;
+  shots: Shot[];
+  shot: Shot | undefined;
+  takes: Take[];
+  parts: Shapes["Part"][];
+  formHead: number;
+  facts: Shapes["LightFactsShape"] | undefined;
+  edit: (edit: AnyEdit) => Promise<boolean>;
+  onDraft: (lamp: Lamp) => void;
+}
+
+/** Lighting plan, the chosen lamp, finishes, shots, takes. */
+export function StudioInspector(props: InspectorProps) {
+  return (
+    <>
+      <PlanCard {...props} />
+      <LampCard {...props} />
+      <FinishCard {...props} />
+      <ShotsCard {...props} />
+      <TakesCard {...props} />
+    </>
+  );
+}
+
+function PlanCard({ setting, facts, edit, onDraft }: InspectorProps) {
+  const done = (lamp: Lamp) => edit({ kind: "set_lamp", lamp });
+  const plan = { setting, facts: { depth: 0 }, onDraft, onDone: done };
+  return (
+    <Card title="Lighting plan" aside="above, side">
+      <PlanFromAbove {...plan} />
+      <PlanFromTheSide {...plan} />
+      {facts?.shadow_edge != null && (
+        <Row label="Shadow edge">
+          {facts.shadow_edge.toFixed(0)} mm, {facts.softness}
+        </Row>
+      )}
+      {facts?.key_to_fill != null && <Row label="Key to fill">{facts.key_to_fill.toFixed(1)} stops</Row>}
+      {facts?.kind && <Row label="Key lights it">{facts.kind}</Row>}
+    </Card>
+  );
+}
+
+function LampCard({ setting, edit }: InspectorProps) {
+  const { lamp: chosen, alone, set } = useStudioStage();
+  const lamp = setting.lamps?.find((candidate) => candidate.id === chosen) ?? setting.lamps?.[0];
+  if (!lamp) {
+    return (
+      <Card title="Lamps" aside="none">
+        <Button onClick={() => edit({ kind: "start_three_point" })}>Set up three lamps</Button>
+      </Card>
+    );
+  }
+  const number = (field: keyof Lamp, label: string, unit: string, min: number, max: number, digits = 0, step = 1) => (
+    <NumberField
+      label={label}
+      value={lamp[field] as number}
+      unit={unit}
+      min={min}
+      max={max}
+      digits={digits}
+      step={step}
+      onChange={(value) => edit({ kind: "set_lamp", lamp: { ...lamp, [field]: value } })}
+    />
+  );
+  return (
+    <Card
+      title={lamp.role[0].toUpperCase() + lamp.role.slice(1)}
+      aside={
+        <span className="flex gap-3">
+          {setting.lamps!.map((other) => (
+            <button key={other.id} type="button" onClick={() => set({ lamp: other.id })} className={other.id === lamp.id ? "text-act" : "hover:text-ink"}>
+              {other.role}
+            </button>
+          ))}
+        </span>
+      }
+    >
+      <div className="flex gap-2">
+        <Button pressed={lamp.on} onClick={() => edit({ kind: "set_lamp", lamp: { ...lamp, on: !lamp.on } })}>
+          {lamp.on ? "On" : "Off"}
+        </Button>
+        <Button pressed={alone === lamp.id} onClick={() => set({ alone: alone === lamp.id ? null : lamp.id, take: null })}>
+          Alone
+        </Button>
+      </div>
+      {number("azimuth", "Around", "°", -180, 180)}
+      {number("height", "Height", "°", -10, 90)}
+      {number("distance", "Distance", "mm", 100, 10000, 0, 10)}
+      {number("width", "Width", "mm", 10, 4000, 0, 10)}
+      {number("tall", "Tall", "mm", 10, 4000, 0, 10)}
+      {number("power", "Power", "stops", -8, 8, 1, 0.1)}
+      {number("warmth", "Warmth", "K", 1700, 12000, 0, 100)}
+    </Card>
+  );
+}
+
+const MATERIALS = ["matte plastic", "gloss plastic", "polished metal", "clear glass", "rubber"] as const;
+
+function FinishCard({ setting, parts, edit }: InspectorProps) {
+  const { part: chosen, set } = useStudioStage();
+  const part = parts.find((candidate) => candidate.id === chosen) ?? parts[0];
+  if (!part) return null;
+  const finish = setting.finishes?.[part.id] ?? { material: "matte plastic" as const, colour: "#c9c4ba" };
+  const change = (fields: Partial<Shapes["Finish"]>) =>
+    edit({ kind: "set_finish", part: part.id, name: part.name, finish: { ...finish, ...fields } });
+  return (
+    <Card title="Finish" aside={part.name}>
+      <label className="flex items-center justify-between text-quiet">
+        Part
+        <select aria-label="Part" value={part.id} onChange={(event) => set({ part: event.target.value })} className="border border-vein bg-raised px-1 py-0.5 text-ink">
+          {parts.map((other) => (
+            <option key={other.id} value={other.id}>
+              {other.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="flex items-center justify-between text-quiet">
+        Material
+        <select
+          aria-label="Material"
+          value={finish.material}
+          onChange={(event) => change({ material: event.target.value as (typeof MATERIALS)[number], colour: fitting(event.target.value, finish.colour!) })}
+          className="border border-vein bg-raised px-1 py-0.5 text-ink"
+        >
+          {MATERIALS.map((material) => (
+            <option key={material}>{material}</option>
+          ))}
+        </select>
+      </label>
+      <ColourField label="Colour" value={finish.colour!} onChange={(colour) => change({ colour })} />
+    </Card>
+  );
+}
+
+/** Metal and glass start bright; a pigment's colour would make them black. */
+function fitting(material: string, colour: string): string {
+  if (material === "polished metal") return "#e4e0da";
+  if (material === "clear glass") return "#f6f8f7";
+  return colour;
+}
+
+function ShotsCard(props: InspectorProps) {
+  const { shots, shot, stored, formHead, edit } = props;
+  const set = useStudioStage((state) => state.set);
+  const behind = shot && (JSON.stringify(shot.setting) !== JSON.stringify(stored) || shot.form_edit !== formHead);
+  return (
+    <Card title="Shots" aside={shots.length ? "" : "none yet"}>
+      {shots.length === 0 && <p className="text-quiet">A shot keeps view, lamps, finishes and size, so a picture can be taken again.</p>}
+      {shots.map((other) => (
+        <div key={other.id} className={`-mx-4 border-l-[3px] px-[0.8rem] ${other.id === shot?.id ? "border-act bg-raised" : "border-transparent"}`}>
+          <button type="button" onClick={() => set({ shot: other.id, take: null })} className="flex w-full justify-between py-0.5 text-left">
+            <span>{other.name}</span>
+            <span className="text-quiet">
+              {other.width} × {other.height}
+            </span>
+          </button>
+        </div>
+      ))}
+      {shot && (
+        <div className="space-y-1.5 pt-1">
+          <TextField label="Name" value={shot.name} onChange={(name) => edit({ kind: "change_shot", id: shot.id, name, update: false })} />
+          <div className="grid grid-cols-2 gap-4">
+            <NumberField label="Wide" value={shot.width ?? 960} min={16} max={8192} unit="px" onChange={(width) => edit({ kind: "change_shot", id: shot.id, width: Math.round(width), update: false })} />
+            <NumberField label="Tall" value={shot.height ?? 600} min={16} max={8192} unit="px" onChange={(height) => edit({ kind: "change_shot", id: shot.id, height: Math.round(height), update: false })} />
+          </div>
+          {behind && (
+            <>
+              <p className="text-warn">The setting or the form has moved on since this shot was kept.</p>
+              <div className="flex flex-wrap gap-2">
+                <Button onClick={() => edit({ kind: "change_shot", id: shot.id, update: true, form_edit: formHead })}>Update shot</Button>
+                <Button onClick={() => edit({ kind: "open_shot", id: shot.id })}>Back to its setting</Button>
+              </div>
+            </>
+          )}
+          <Button weight="quiet" onClick={() => edit({ kind: "remove_shot", id: shot.id })}>
+            Remove this shot
+          </Button>
+        </div>
+      )}
+    </Card>
+  );
+}
+
+function TakesCard({ project, takes }: InspectorProps) {
+  const { take: chosen, set } = useStudioStage();
+  const notify = useBench((bench) => bench.notify);
+  const post = async (take: Take, way: "cancel" | "resume") => {
+    try {
+      await answer(api.POST(`/api/projects/{project}/takes/{take}/${way}`, { params: { path: { project, take: take.id } } }));
+    } catch (error) {
+      notify((error as Error).message);
+    }
+  };
+  return (
+    <Card title="Takes" aside={takes.length ? "newest first" : "none yet"}>
+      <ul className="space-y-2">
+        {[...takes].reverse().map((take) => (
+          <li key={take.id}>
+            <button type="button" onClick={() => set({ take: take.id })} className={`flex w-full gap-2 border p-1 text-left ${take.id === chosen ? "border-act" : "border-vein"}`}>
+              <span className="h-9 w-14 shrink-0 bg-raised">
+                {take.picture && <img src={`/api/projects/${project}/assets/${take.picture}`} alt="" className="h-full w-full object-cover" />}
+              </span>
+              <span className="min-w-0 flex-1">
+                <span className="block truncate">{take.name}</span>
+                <span className="block truncate text-[0.92rem] text-quiet">
+                  {take.quality}, {take.state === "done" ? `${take.seconds.toFixed(1)} s` : take.state}
+                </span>
+              </span>
+            </button>
+            <div className="flex gap-3">
+              {(take.state === "queued" || take.state === "developing") && (
+                <Button weight="quiet" onClick={() => post(take, "cancel")}>
+                  Cancel
+                </Button>
+              )}
+              {(take.state === "cancelled" || take.state === "failed") && (
+                <Button weight="quiet" onClick={() => post(take, "resume")}>
+                  Go on
+                </Button>
+              )}
+              {take.picture && (
+                <a href={`/api/projects/${project}/assets/${take.picture}`} download={`${take.name} ${take.quality}.png`} className="px-2.5 py-1 text-quiet hover:text-ink">
+                  PNG
+                </a>
+              )}
+            </div>
+          </li>
+        ))}
+      </ul>
+    </Card>
+  );
+}

@@ -1,0 +1,61 @@
+import type { Shapes } from "../../api/client";
+import { ColourField, SliderField } from "../../ui/controls";
+
+type Lamp = Shapes["Lamp"];
+type Camera = Shapes["Camera"];
+
+/** Power, size and warmth of the chosen lamp. */
+export function LampOptions(props: { lamp: Lamp; onDraft: (lamp: Lamp) => void; onDone: (lamp: Lamp) => void }) {
+  const { lamp, onDraft, onDone } = props;
+  const slide = (field: keyof Lamp, rest: { min: number; max: number; step?: number; digits?: number }, label: string) => (
+    <SliderField
+      label={label}
+      value={(lamp[field] as number) ?? 0}
+      {...rest}
+      onSlide={(value) => onDraft({ ...lamp, [field]: value })}
+      onChange={(value) => onDone({ ...lamp, [field]: value })}
+    />
+  );
+  return (
+    <>
+      {slide("power", { min: -5, max: 5, step: 0.1, digits: 1 }, "Power")}
+      {slide("width", { min: 20, max: 1500, step: 10 }, "Width")}
+      {slide("warmth", { min: 2000, max: 10000, step: 100 }, "Warmth")}
+    </>
+  );
+}
+
+/** Lens, distance and height of the camera. */
+export function CameraOptions(props: { camera: Camera; onDraft: (camera: Camera) => void; onDone: (camera: Camera) => void }) {
+  const { camera, onDraft, onDone } = props;
+  const slide = (field: keyof Camera, rest: { min: number; max: number; step?: number }, label: string) => (
+    <SliderField
+      label={label}
+      value={(camera[field] as number) ?? 0}
+      {...rest}
+      onSlide={(value) => onDraft({ ...camera, [field]: value })}
+      onChange={(value) => onDone({ ...camera, [field]: value })}
+    />
+  );
+  return (
+    <>
+      {slide("focal", { min: 18, max: 200 }, "Lens mm")}
+      {slide("distance", { min: 100, max: 3000, step: 10 }, "Distance")}
+      {slide("azimuth", { min: -180, max: 180 }, "Around")}
+      {slide("height", { min: 0, max: 1500, step: 5 }, "Height")}
+      {slide("aim", { min: -50, max: 300 }, "Aim at")}
+    </>
+  );
+}
+
+/** Colour and depth of the sweep. */
+export function SweepOptions(props: { sweep: Shapes["Sweep"]; onDone: (sweep: Shapes["Sweep"]) => void }) {
+  const { sweep, onDone } = props;
+  return (
+    <>
+      <ColourField label="Colour" value={sweep.colour!} onChange={(colour) => onDone({ ...sweep, colour })} />
+      <SliderField label="Wall at" value={sweep.depth!} min={200} max={3000} step={10} onChange={(depth) => onDone({ ...sweep, depth })} />
+      <SliderField label="Cove" value={sweep.cove!} min={10} max={1000} step={10} onChange={(cove) => onDone({ ...sweep, cove })} />
+    </>
+  );
+}

@@ -1,0 +1,58 @@
+import { useSurface } from "./store";
+
+const RADIUS = 38;
+
+/** On the canvas: drag the dot to turn the stripes, the bar beneath to set how many. */
+export function StripeDial({ height }: { height: number }) {
+  const { around, above, count, set } = useSurface();
+  const [cx, cy] = [70, height - 96];
+  const dot = { x: cx + (around / 180) * RADIUS, y: cy - (above / 90) * RADIUS };
+  const bar = { left: cx - RADIUS, width: 2 * RADIUS, y: cy + RADIUS + 20 };
+  const drag = (move: (x: number, y: number) => void) => (event: React.PointerEvent<SVGElement>) => {
+    const target = event.currentTarget;
+    const box = target.ownerSVGElement!.getBoundingClientRect();
+    target.setPointerCapture(event.pointerId);
+    const follow = (step: PointerEvent) => move(step.clientX - box.left, step.clientY - box.top);
+    const up = () => {
+      target.removeEventListener("pointermove", follow);
+      target.removeEventListener("pointerup", up);
+    };
+    target.addEventListener("pointermove", follow);
+    target.addEventListener("pointerup", up);
+  };
+  const clamp = (value: number, most: number) => Math.round(Math.max(-most, Math.min(most, value)));
+  return (
+    <g>
+      <rect x={cx - RADIUS - 14} y={cy - RADIUS - 14} width={2 * RADIUS + 28} height={2 * RADIUS + 62} fill="var(--paper)" />
+      <rect x={cx - RADIUS} y={cy - RADIUS} width={2 * RADIUS} height={2 * RADIUS} fill="none" stroke="var(--vein)" />
+      <path d={`M${cx - RADIUS} ${cy}h${2 * RADIUS}M${cx} ${cy - RADIUS}v${2 * RADIUS}`} stroke="var(--vein)" />
+      <circle
+        data-knob
+        role="button"
+        aria-label="Stripe direction"
+        cx={dot.x}
+        cy={dot.y}
+        r={7}
+        fill="var(--act)"
+        className="pointer-events-auto cursor-move"
+        onPointerDown={drag((x, y) => set({ around: clamp(((x - cx) / RADIUS) * 180, 180), above: clamp(((cy - y) / RADIUS) * 90, 90) }))}
+      />
+      <line x1={bar.left} x2={bar.left + bar.width} y1={bar.y} y2={bar.y} stroke="var(--quiet)" strokeWidth={2} />
+      <rect
+        data-knob
+        role="button"
+        aria-label="Stripe count"
+        x={bar.left + ((count - 2) / 58) * bar.width - 3}
+        y={bar.y - 7}
+        width={6}
+        height={14}
+        fill="var(--ink)"
+        className="pointer-events-auto cursor-ew-resize"
+        onPointerDown={drag((x) => set({ count: Math.round(Math.max(2, Math.min(60, 2 + ((x - bar.left) / bar.width) * 58))) }))}
+      />
+      <text x={cx} y={bar.y + 20} textAnchor="middle" fontSize="0.86rem" fill="var(--quiet)">
+        {count} stripes
+      </text>
+    </g>
+  );
+}

@@ -1,0 +1,59 @@
+import { useQueries } from "@tanstack/react-query";
+import { BufferAttribute } from "three";
+import { fetchArrays } from "../../api/arrays";
+import type { Shown } from "../../view3d/useParts";
+
+export interface CurvatureMap {
+  mean: Float32Array;
+  gaussian: Float32Array;
+  exact: Uint8Array;
+  meta: { mean: number; gaussian: number; exact: number };
+}
+
+export type Quantity = "mean" | "gaussian";
+
+/** Curvature of the shown parts, worked out by the server from exact derivatives. */
+export function useCurvature(project: string, form: string, shown: Shown[], on: boolean): (CurvatureMap | undefined)[] {
+  return useQueries({
+    queries: shown.map(({ part, mesh }) => ({
+      queryKey: ["curvature", form, part.id, mesh.meta.key, mesh.meta.level],
+      enabled: on,
+      gcTime: 30_000,
+      queryFn: async () => {
+        const { meta, arrays } = await fetchArrays<CurvatureMap["meta"]>(
+          `/api/projects/${project}/forms/${form}/parts/${part.id}/curvature`,
+        );
+        return { meta, ...arrays } as unknown as CurvatureMap;
+      },
+    })),
+    combine: (results) => results.map((result) => result.data),
+  });
+}
+
+const HOLLOW = [0.36, 0.34, 0.72];
+const FLAT = [0.93, 0.92, 0.9];
+const BULGE = [0.8, 0.5, 0.1];
+
+/** Colour of a value: violet where hollow, pale where flat, ochre where it bulges. */
+export function colourOf(value: number, range: number): [number, number, number] {
+  const t = Math.max(-1, Math.min(1, value / range));
+  const end = t < 0 ? HOLLOW : BULGE;
+  const weight = Math.abs(t) ** 0.75;
+  return [0, 1, 2].map((k) => FLAT[k] + (end[k] - FLAT[k]) * weight) as [number, number, number];
+}
+
+export function paint({ mesh }: Shown, values: Float32Array, range: number): void {
+  const colours = new Uint8Array(values.length * 3);
+  for (let at = 0; at < values.length; at++) {
+    const colour = colourOf(values[at], range);
+    for (let k = 0; k < 3; k++) colours[3 * at + k] = Math.round(colour[k] ** 2.2 * 255);
+  }
+  mesh.geometry.setAttribute("color", new BufferAttribute(colours, 3, true));
+}
+
+/** 3 digits that matter. */
+export function plain(value: number): string {
+  if (value === 0) return "0";
+  const digits = Math.max(0, 2 - Math.floor(Math.log10(Math.abs(value))));
+  return value.toFixed(Math.min(8, digits)).replace("-", "−");
+}

@@ -1,0 +1,29 @@
+import { create } from "zustand";
+import { lookFrom, type Orbit } from "../../view3d/orbit";
+
+export type Probe = "stripes" | "mean" | "gaussian" | "soundness";
+
+interface SurfaceState {
+  probe: Probe;
+  count: number;
+  /** Direction the stripes run across, degrees around and above. */
+  around: number;
+  above: number;
+  part: string | null;
+  place: [number, number, number] | null;
+  orbit: Orbit;
+  framed: boolean;
+  set: (state: Partial<Omit<SurfaceState, "set">>) => void;
+}
+
+export const useSurface = create<SurfaceState>((set) => ({
+  probe: "stripes",
+  count: 14,
+  around: 20,
+  above: 70,
+  part: null,
+  place: null,
+  orbit: lookFrom("three-quarter", [0, 0, 0], 120),
+  framed: false,
+  set: (state) => set(state),
+}));

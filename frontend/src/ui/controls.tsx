@@ -1,0 +1,241 @@
+import { Slider as RadixSlider } from "radix-ui";
+import { type ReactNode, useEffect, useRef, useState } from "react";
+
+type Weight = "plain" | "act" | "quiet" | "wrong";
+
+/** A worded button. */
+export function Button(props: {
+  children: ReactNode;
+  onClick: () => void;
+  weight?: Weight;
+  disabled?: boolean;
+  label?: string;
+  pressed?: boolean;
+}) {
+  const looks: Record<Weight, string> = {
+    plain: "border border-vein bg-raised hover:border-quiet",
+    act: "border border-act bg-act text-paper hover:opacity-90",
+    quiet: "text-quiet hover:text-ink",
+    wrong: "border border-vein bg-raised text-wrong hover:border-wrong",
+  };
+  return (
+    <button
+      type="button"
+      aria-label={props.label}
+      aria-pressed={props.pressed}
+      disabled={props.disabled}
+      onClick={props.onClick}
+      className={`px-2.5 py-1 text-left disabled:opacity-50 ${looks[props.weight ?? "plain"]} ${props.pressed ? "border-act text-act" : ""}`}
+    >
+      {props.children}
+    </button>
+  );
+}
+
+/** A foldable card of the inspector. */
+export function Card(props: { title: string; aside?: ReactNode; children: ReactNode }) {
+  const [open, setOpen] = useState(true);
+  return (
+    <section className="border-b border-vein px-4 py-3">
+      <h3 className="flex items-baseline justify-between font-semibold">
+        <button type="button" aria-expanded={open} onClick={() => setOpen(!open)} className="flex-1 text-left">
+          {props.title}
+        </button>
+        <span className="font-normal text-[0.86rem] text-quiet">{props.aside}</span>
+      </h3>
+      {open && <div className="mt-2 space-y-1.5">{props.children}</div>}
+    </section>
+  );
+}
+
+/** A line of the inspector: what it is, what it says. */
+export function Row(props: { label: string; children: ReactNode }) {
+  return (
+    <div className="flex min-h-6 items-center justify-between gap-3 text-quiet">
+      <span>{props.label}</span>
+      <span className="text-right text-ink">{props.children}</span>
+    </div>
+  );
+}
+
+interface NumberProps {
+  label: string;
+  value: number;
+  onChange: (value: number) => void;
+  min?: number;
+  max?: number;
+  step?: number;
+  digits?: number;
+  unit?: string;
+  /** A direction's letter and colour, shown inside the field. */
+  letter?: "W" | "D" | "H";
+  hideLabel?: boolean;
+}
+
+const LETTERS = { W: "text-width", D: "text-depth", H: "text-height" };
+
+/** An editable number: type and press Enter, or step with the arrow keys. */
+export function NumberField(props: NumberProps) {
+  const digits = props.digits ?? 0;
+  const [text, setText] = useState(props.value.toFixed(digits));
+  const editing = useRef(false);
+  useEffect(() => {
+    if (!editing.current) setText(props.value.toFixed(digits));
+  }, [props.value, digits]);
+  const clamp = (value: number) => Math.min(props.max ?? Infinity, Math.max(props.min ?? -Infinity, value));
+  const commit = (raw: string) => {
+    const value = Number.parseFloat(raw.replace(",", ".").replace("−", "-"));
+    editing.current = false;
+    if (Number.isFinite(value)) {
+      const next = clamp(value);
+      setText(next.toFixed(digits));
+      if (Math.abs(next - props.value) > 1e-9) props.onChange(next);
+    } else setText(props.value.toFixed(digits));
+  };
+  const step = (sign: number, large: boolean) => {
+    const next = clamp(Number.parseFloat(text) + sign * (props.step ?? 1) * (large ? 10 : 1));
+    setText(next.toFixed(digits));
+    props.onChange(next);
+  };
+  return (
+    <label
+      className={
+        props.letter
+          ? "flex items-center justify-between gap-1 border border-vein bg-raised px-2 py-1 focus-within:border-act"
+          : "flex items-center justify-between gap-3 text-quiet"
+      }
+    >
+      {props.letter ? (
+        <span className={`font-semibold ${LETTERS[props.letter]}`}>{props.letter}</span>
+      ) : (
+        <span className={props.hideLabel ? "sr-only" : ""}>{props.label}</span>
+      )}
+      <span className="flex items-baseline gap-1 text-ink">
+        <input
+          aria-label={props.label}
+          inputMode="decimal"
+          value={text}
+          size={Math.max(3, text.length)}
+          onChange={(event) => {
+            editing.current = true;
+            setText(event.target.value);
+          }}
+          onFocus={(event) => event.target.select()}
+          onBlur={(event) => editing.current && commit(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") commit((event.target as HTMLInputElement).value);
+            if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+              event.preventDefault();
+              step(event.key === "ArrowUp" ? 1 : -1, event.shiftKey);
+            }
+          }}
+          className={`bg-transparent text-right font-medium outline-none ${props.letter ? "w-full min-w-0" : "border-b border-dotted border-quiet focus:border-act"}`}
+        />
+        {props.unit && <span className="text-quiet">{props.unit}</span>}
+      </span>
+    </label>
+  );
+}
+
+/** A slider beside its number, as tools show their options. */
+export function SliderField(props: NumberProps & { onSlide?: (value: number) => void }) {
+  const [sliding, setSliding] = useState<number | null>(null);
+  const shown = sliding ?? props.value;
+  return (
+    <div className="grid grid-cols-[4.2rem_1fr_3rem] items-center gap-2 py-0.5 text-quiet">
+      <span>{props.label}</span>
+      <RadixSlider.Root
+        value={[shown]}
+        min={props.min}
+        max={props.max}
+        step={props.step ?? 1}
+        onValueChange={([value]) => {
+          setSliding(value);
+          props.onSlide?.(value);
+        }}
+        onValueCommit={([value]) => {
+          setSliding(null);
+          props.onChange(value);
+        }}
+        className="relative flex h-5 touch-none items-center"
+      >
+        <RadixSlider.Track className="relative h-0.5 grow bg-vein">
+          <RadixSlider.Range className="absolute h-full bg-quiet" />
+        </RadixSlider.Track>
+        <RadixSlider.Thumb aria-label={props.label} className="block h-3.5 w-1.5 bg-ink" />
+      </RadixSlider.Root>
+      <NumberField {...props} value={shown} hideLabel />
+    </div>
+  );
+}
+
+/** A few words of which one is chosen. */
+export function Choice<T extends string>(props: {
+  label: string;
+  options: readonly T[];
+  value: T;
+  onChange: (value: T) => void;
+}) {
+  return (
+    <div role="radiogroup" aria-label={props.label} className="flex flex-wrap gap-x-3 gap-y-1">
+      {props.options.map((option) => (
+        <button
+          key={option}
+          type="button"
+          role="radio"
+          aria-checked={option === props.value}
+          onClick={() => props.onChange(option)}
+          className={option === props.value ? "border-act border-b-2 font-semibold text-act" : "border-transparent border-b-2 text-quiet hover:text-ink"}
+        >
+          {option}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+/** A colour well. */
+export function ColourField(props: { label: string; value: string; onChange: (value: string) => void }) {
+  const [value, setValue] = useState(props.value);
+  useEffect(() => setValue(props.value), [props.value]);
+  return (
+    <label className="flex items-center justify-between gap-3 text-quiet">
+      {props.label}
+      <span className="flex items-center gap-2 text-ink">
+        <span className="font-medium">{value}</span>
+        <input
+          type="color"
+          aria-label={props.label}
+          value={value}
+          onChange={(event) => setValue(event.target.value)}
+          onBlur={() => value !== props.value && props.onChange(value)}
+          className="h-5 w-8 cursor-pointer border border-vein bg-transparent p-0"
+        />
+      </span>
+    </label>
+  );
+}
+
+/** A text that is edited in place. */
+export function TextField(props: { label: string; value: string; onChange: (value: string) => void; hideLabel?: boolean }) {
+  const [text, setText] = useState(props.value);
+  useEffect(() => setText(props.value), [props.value]);
+  const commit = () => {
+    const next = text.trim();
+    if (next && next !== props.value) props.onChange(next);
+    else setText(props.value);
+  };
+  return (
+    <label className="flex items-center justify-between gap-3 text-quiet">
+      <span className={props.hideLabel ? "sr-only" : ""}>{props.label}</span>
+      <input
+        aria-label={props.label}
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={commit}
+        onKeyDown={(event) => event.key === "Enter" && commit()}
+        className="w-full min-w-0 flex-1 border-vein border-b bg-transparent font-medium text-ink outline-none focus:border-act"
+      />
+    </label>
+  );
+}

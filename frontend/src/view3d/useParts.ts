@@ -1,0 +1,39 @@
+import { useQueries } from "@tanstack/react-query";
+import type { Shapes } from "../api/client";
+import { fetchPart, type PartMesh } from "./partMesh";
+
+export interface Shown {
+  part: Shapes["Part"];
+  mesh: PartMesh;
+}
+
+/** Meshes of the shown parts; a part is fetched again only when its own recipe changed. */
+export function useParts(project: string, form: string, body: Shapes["Form"] | undefined): Shown[] {
+  const parts = (body?.parts ?? []).filter((part) => part.visible);
+  return useQueries({
+    queries: parts.map((part) => ({
+      queryKey: ["mesh", form, part.id, part.level, part.symmetric, JSON.stringify(part.steps)],
+      queryFn: () => fetchPart(`/api/projects/${project}/forms/${form}/parts/${part.id}/mesh`),
+      placeholderData: (previous: PartMesh | undefined) => previous,
+      gcTime: 30_000,
+    })),
+    combine: (results) =>
+      results.flatMap((result, index) => (result.data ? [{ part: parts[index], mesh: result.data }] : [])),
+  });
+}
+
+/** Box around all meshes: middle and largest extent, mm. */
+export function extentOf(shown: Shown[]): { target: [number, number, number]; extent: number } {
+  const low = [Infinity, Infinity, Infinity];
+  const high = [-Infinity, -Infinity, -Infinity];
+  for (const { mesh } of shown) {
+    for (let at = 0; at < mesh.positions.length; at++) {
+      const axis = at % 3;
+      low[axis] = Math.min(low[axis], mesh.positions[at]);
+      high[axis] = Math.max(high[axis], mesh.positions[at]);
+    }
+  }
+  if (!Number.isFinite(low[0])) return { target: [0, 0, 0], extent: 110 };
+  const target = low.map((value, axis) => (value + high[axis]) / 2) as [number, number, number];
+  return { target, extent: Math.max(...high.map((value, axis) => value - low[axis]), 10) };
+}

@@ -1,0 +1,102 @@
+"""Build the demo project: a sheet, a form, a studio with two takes, a board with a verdict."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from hollow_marble.core.errors import NotFoundError
+from hollow_marble.demo.designer import Designer
+from hollow_marble.demo.form import shape_form
+from hollow_marble.demo.sheet import draw_sheet
+from hollow_marble.demo.studio import light_studio
+from hollow_marble.documents.board.edits import GiveVerdict, HangTake, PinComment
+from hollow_marble.documents.studio.model import Shot, Studio
+from hollow_marble.store.library import Library, Project
+from hollow_marble.store.takes import Take
+
+NAME, MAKER = "Linnet", "Alder Row"
+Say = Callable[[str, float], None]
+Develop = Callable[[Library, Project, str, list[tuple[Shot, str, tuple[int, int] | None]]], list[Take]]
+
+
+def has_demo(library: Library) -> bool:
+    """Whether the demo project is there."""
+    try:
+        library.named(NAME)
+    except NotFoundError:
+        return False
+    return True
+
+
+def build_demo(library: Library, say: Say, develop: Develop | None) -> Project:
+    """Build the demo project.
+
+    say : hears what goes on and the share done
+    develop : develops takes and waits for them; None leaves the takes and the board out
+    """
+    say("Opening a project for Alder Row", 0.02)
+    project = library.create(NAME, MAKER)
+    designer = Designer(project)
+    say("Drawing the first morning’s sheet", 0.05)
+    sheet = draw_sheet(designer)
+    say("Shaping the form", 0.2)
+    form = shape_form(designer, sheet)
+    say("Setting up the studio", 0.35)
+    studio = light_studio(designer, form)
+    if develop is not None:
+        say("Developing two takes", 0.4)
+        state = project.ledger.state(studio)
+        assert isinstance(state, Studio)
+        takes = develop(library, project, studio, [(shot, "review", None) for shot in state.shots])
+        say("Hanging the board", 0.97)
+        _hang(designer, takes)
+    say("Ready", 1.0)
+    return project
+
+
+def remove_demo(library: Library) -> None:
+    """Close the demo project and move its file out of the way (nothing is deleted)."""
+    path: Path = library.named(NAME).database.path
+    library.close()
+    number = 1
+    while (aside := path.with_suffix(f".old{number}")).exists():
+        number += 1
+    path.rename(aside)
+    for extra in ("-wal", "-shm"):
+        path.with_name(path.name + extra).unlink(missing_ok=True)
+
+
+def _hang(designer: Designer, takes: list[Take]) -> None:
+    board = designer.document("board")
+    hero, front = takes
+    for take in takes:
+        designer.edit(board, HangTake(take=take.id, name=f"{take.name}, {take.quality}"))
+    designer.edit(
+        board,
+        PinComment(
+            id="p1", take=hero.id, x=0.47, y=0.42, text="The dial reads first. Good: it is what the hand looks for.",
+            who="Ines", at="2026-03-04T09:12:00Z",
+        ),
+    )  # fmt: skip
+    designer.edit(
+        board,
+        PinComment(
+            id="p2", take=hero.id, x=0.52, y=0.66, text="Could the window sit a little lower, clear of the thumb?",
+            who="Tomas", at="2026-03-04T09:31:00Z",
+        ),
+    )  # fmt: skip
+    designer.edit(
+        board,
+        GiveVerdict(
+            take=hero.id, decision="keep", reason="Reads as a pebble first and a recorder second. Go on with Moss.",
+            who="Ines", at="2026-03-04T10:05:00Z",
+        ),
+    )  # fmt: skip
+    designer.edit(
+        board,
+        GiveVerdict(
+            take=front.id, decision="change", reason="Too symmetrical to tell the depth; show more of the flank.",
+            who="Tomas", at="2026-03-04T10:07:00Z",
+        ),
+    )  # fmt: skip

@@ -1,0 +1,134 @@
+"""Works through documents as a designer does: every line, pick and lamp is an edit in a ledger."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from hollow_marble.core.cage.mesh import Cage
+from hollow_marble.core.ink.path import bounds
+from hollow_marble.documents.edit import Edit, find
+from hollow_marble.documents.form.edits import Shape, StartPart
+from hollow_marble.documents.form.evaluation import FormEvaluator, cage_to_json
+from hollow_marble.documents.form.model import (
+    BoxStart,
+    CreasedEdges,
+    ExtrudedFaces,
+    Form,
+    ImportedStart,
+    PlacedPoints,
+)
+from hollow_marble.documents.sheet.edits import DrawStroke
+from hollow_marble.store.assets import keep_asset, load_asset
+from hollow_marble.store.library import Project
+
+Vector = tuple[float, float, float]
+
+
+class Designer:
+    """Holds a project and makes edits in its documents."""
+
+    def __init__(self, project: Project) -> None:
+        self.project = project
+        self.evaluator = FormEvaluator(lambda sha: load_asset(project.database, sha)[0])
+        self._strokes = 0
+
+    def document(self, kind: str, place: int = 0) -> str:
+        """Id of a document."""
+        return [row.id for row in self.project.ledger.rows() if row.kind == kind][place]
+
+    def edit(self, document: str, edit: Edit) -> int:
+        """Make an edit and return its line in the ledger."""
+        return self.project.ledger.append(document, edit)[0]
+
+    def draw(
+        self, sheet: str, samples: NDArray[np.float32], size: float = 6.0, tone: float = 0.8, layer: str = "rough"
+    ) -> None:
+        """Draw one stroke."""
+        data = samples.astype("<f4").tobytes()
+        sha = keep_asset(self.project.database, data, "application/vnd.hollow-marble.samples")
+        self._strokes += 1
+        self.edit(
+            sheet,
+            DrawStroke(
+                id=f"s{self._strokes}",
+                layer=layer,
+                nib="pencil",
+                size=size,
+                tone=tone,
+                samples=sha,
+                bounds=bounds(samples, size),
+            ),
+        )
+
+    def part(self, form: str, ident: str) -> PartHand:
+        """A hand on one part."""
+        return PartHand(self, form, ident)
+
+    def start_box(self, form: str, ident: str, name: str, size: Vector, divisions: tuple[int, int, int]) -> PartHand:
+        """Begin a part with a box, symmetric across width."""
+        start = BoxStart(size=size, divisions=divisions)
+        self.edit(form, StartPart(part=ident, name=name, start=start, symmetric=True))
+        return self.part(form, ident)
+
+    def bring_in(self, form: str, ident: str, name: str, cage: Cage) -> PartHand:
+        """Begin a part with a cage."""
+        sha = keep_asset(self.project.database, cage_to_json(cage), "application/json")
+        self.edit(form, StartPart(part=ident, name=name, start=ImportedStart(cage=sha, name=name)))
+        return self.part(form, ident)
+
+
+class PartHand:
+    """Picks by place and shapes one part."""
+
+    def __init__(self, designer: Designer, form: str, ident: str) -> None:
+        self._designer, self._form, self._ident = designer, form, ident
+
+    @property
+    def cage(self) -> Cage:
+        form = self._designer.project.ledger.state(self._form)
+        assert isinstance(form, Form)
+        return self._designer.evaluator.cage(find(form.parts, self._ident, "part"))
+
+    @property
+    def extent(self) -> NDArray[np.float64]:
+        """Lowest and highest corner of the skin, (2, 3) mm."""
+        form = self._designer.project.ledger.state(self._form)
+        assert isinstance(form, Form)
+        positions = self._designer.evaluator.shaped(find(form.parts, self._ident, "part")).skin.positions
+        return np.stack([positions.min(axis=0), positions.max(axis=0)]).astype(np.float64)
+
+    def where(self, axis: int, value: float, tolerance: float = 0.3) -> list[int]:
+        """Points at a place along an axis."""
+        return np.flatnonzero(np.abs(self.cage.points[:, axis] - value) < tolerance).tolist()
+
+    def place(self, how: str, points: list[int], values: Vector, seat: Vector = (0.0, 0.0, 0.0)) -> None:
+        """Move, turn or size points."""
+        symmetric = self._symmetric()
+        step = PlacedPoints(how=how, points=tuple(points), values=values, seat=seat, symmetric=symmetric)  # type: ignore[arg-type]
+        self._shape(step)
+
+    def everything(self, how: str, values: Vector, seat: Vector = (0.0, 0.0, 0.0)) -> None:
+        """Move, turn or size the whole part."""
+        self.place(how, list(range(len(self.cage.points))), values, seat)
+
+    def extrude(self, faces: list[int], distance: float) -> None:
+        """Extrude faces."""
+        self._shape(ExtrudedFaces(faces=tuple(faces), distance=distance, symmetric=self._symmetric()))
+
+    def crease(self, edges: list[tuple[int, int]], crease: float, sharp: bool = False) -> None:
+        """Crease edges."""
+        self._shape(CreasedEdges(edges=tuple(edges), crease=crease, sharp=sharp, symmetric=self._symmetric()))
+
+    def edges_at(self, axis: int, value: float) -> list[tuple[int, int]]:
+        """Edges that lie at a place along an axis."""
+        at = set(self.where(axis, value))
+        return [(a, b) for a, b in self.cage.topology.edges.tolist() if a in at and b in at]
+
+    def _symmetric(self) -> bool:
+        form = self._designer.project.ledger.state(self._form)
+        assert isinstance(form, Form)
+        return find(form.parts, self._ident, "part").symmetric
+
+    def _shape(self, step: PlacedPoints | ExtrudedFaces | CreasedEdges) -> None:
+        self._designer.edit(self._form, Shape(part=self._ident, step=step))
