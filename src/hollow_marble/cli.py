@@ -94,7 +94,9 @@ def demo(data: Path, host: str, port: int, build_only: bool, fresh: bool) -> Non
                 progress.update(line, description=what, completed=share)
 
             def develop(lib: Any, project: Any, studio: str, wishes: Any) -> Any:
-                return develop_takes(lib, project, studio, wishes, lambda done, state: say(f"Developing: {state}", 0.4 + 0.5 * done))
+                return develop_takes(
+                    lib, project, studio, wishes, lambda done, state: say(f"Developing: {state}", 0.4 + 0.5 * done)
+                )
 
             build_demo(library, say, develop)
     library.close()
@@ -119,7 +121,9 @@ def _size(context: click.Context, parameter: click.Parameter, value: str | None)
 @click.option("--shot", required=True, help="Name of the shot.")
 @click.option("--size", callback=_size, help="WIDTHxHEIGHT in px; the shot's own size where it is left out.")
 @click.option("--quality", type=click.Choice(["draft", "review", "final"]), default="review", show_default=True)
-@click.option("-o", "--output", type=click.Path(path_type=Path, dir_okay=False), required=True, help="PNG file to write.")
+@click.option(
+    "-o", "--output", type=click.Path(path_type=Path, dir_okay=False), required=True, help="PNG file to write."
+)
 @DATA
 def render(project: str, shot: str, size: tuple[int, int] | None, quality: str, output: Path, data: Path) -> None:
     """Take a picture of a PROJECT's shot and write it as PNG.
@@ -128,8 +132,8 @@ def render(project: str, shot: str, size: tuple[int, int] | None, quality: str, 
     """
     from rich.progress import BarColumn, Progress, TextColumn, TimeRemainingColumn
 
-    from hollow_marble.jobs.waiting import develop_takes
     from hollow_marble.documents.studio.model import Studio
+    from hollow_marble.jobs.waiting import develop_takes
     from hollow_marble.store.assets import load_asset
     from hollow_marble.store.library import Library
 
@@ -192,7 +196,9 @@ def check(file: Path, cage: bool, as_json: bool) -> None:
         body = {"file": file.name, "triangles": len(triangles), "size": asdict(size), **asdict(found)}
         click.echo(json.dumps(body, indent=1))
     else:
-        click.echo(f"{file.name}: {len(triangles):,} triangles, {size.width:.1f} × {size.depth:.1f} × {size.height:.1f} mm")
+        click.echo(
+            f"{file.name}: {len(triangles):,} triangles, {size.width:.1f} × {size.depth:.1f} × {size.height:.1f} mm"
+        )
         for finding in found.findings:
             click.echo(f"  {finding.sentence}  at {', '.join(f'{v:.2f}' for v in finding.place)}")
         click.echo("Sound." if not any(found.counts.values()) else f"{sum(found.counts.values())} findings.")

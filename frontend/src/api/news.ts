@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import { useBench } from "../bench/store";
-import { TAB, type Shapes } from "./client";
+import { type Shapes, TAB } from "./client";
 import { queries, refresh } from "./queries";
 
 /** Listens to the project's news: takes as they develop, edits made in other tabs. */

@@ -73,7 +73,9 @@ export function useEdit(project: string, document: string) {
   const notify = useBench((bench) => bench.notify);
   const { mutateAsync } = useMutation({
     mutationFn: (edit: AnyEdit) =>
-      answer(api.POST("/api/projects/{project}/documents/{document}/edits", { ...at(project, document), body: { edit } })),
+      answer(
+        api.POST("/api/projects/{project}/documents/{document}/edits", { ...at(project, document), body: { edit } }),
+      ),
   });
   return async (edit: AnyEdit): Promise<boolean> => {
     try {
@@ -98,5 +100,7 @@ export async function refresh(document: string): Promise<void> {
 
 /** An id for a new thing in a document. */
 export function newId(): string {
-  return crypto.getRandomValues(new Uint32Array(2)).reduce((text, word) => text + word.toString(16).padStart(8, "0"), "");
+  return crypto
+    .getRandomValues(new Uint32Array(2))
+    .reduce((text, word) => text + word.toString(16).padStart(8, "0"), "");
 }

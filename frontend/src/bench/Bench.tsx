@@ -64,7 +64,13 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
   }, [settings.size, settings.still, judge, props.project.name]);
 
   const documents = data?.documents;
-  const Stage = { Sketch: SketchStage, Form: FormStage, Surface: SurfaceStage, Studio: StudioStage, Review: ReviewStage }[stage];
+  const Stage = {
+    Sketch: SketchStage,
+    Form: FormStage,
+    Surface: SurfaceStage,
+    Studio: StudioStage,
+    Review: ReviewStage,
+  }[stage];
   return (
     <div className="flex h-full flex-col">
       <Header

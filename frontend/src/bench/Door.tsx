@@ -9,7 +9,9 @@ const OPEN = "hollow-marble-project";
 /** Chooses the project: the one last open, else the newest; an empty data folder starts one. */
 export function Door() {
   const { data, error, refetch } = useProjects();
-  const [chosen, setChosen] = useState(() => new URLSearchParams(location.search).get("project") ?? localStorage.getItem(OPEN));
+  const [chosen, setChosen] = useState(
+    () => new URLSearchParams(location.search).get("project") ?? localStorage.getItem(OPEN),
+  );
   if (error) {
     return (
       <Welcome>
@@ -50,7 +52,9 @@ function FirstProject(props: { onOpen: (id: string) => void }) {
   };
   return (
     <Welcome>
-      <p className="mb-5 text-quiet">From a blank page to a picture somebody answers. Name the product to begin with a blank sheet.</p>
+      <p className="mb-5 text-quiet">
+        From a blank page to a picture somebody answers. Name the product to begin with a blank sheet.
+      </p>
       <div className="flex items-end gap-3">
         <TextField label="Product" value={name} onChange={setName} />
         <Button weight="act" onClick={begin}>

@@ -14,12 +14,17 @@ interface HeaderProps {
 export function Header(props: HeaderProps) {
   const { stage, go } = useBench();
   return (
-    <header className="flex h-11 shrink-0 items-center gap-3 border-vein border-b bg-paper pr-4 pl-4">
+    <header className="flex h-[3.4rem] shrink-0 items-center gap-3 border-vein border-b bg-paper pr-4 pl-4">
       <svg viewBox="0 0 22 22" className="h-[1.6rem] w-[1.6rem]" aria-hidden="true">
         <circle cx="11" cy="11" r="8" fill="none" stroke="var(--vein)" strokeWidth="5" />
         <path d="M14.8 18A8 8 0 1 1 17.8 6.8" fill="none" stroke="var(--ink)" strokeWidth="5" />
       </svg>
-      <button type="button" onClick={props.onProjects} className="flex min-w-0 items-baseline gap-3 hover:text-act" title="Projects">
+      <button
+        type="button"
+        onClick={props.onProjects}
+        className="flex min-w-0 items-baseline gap-3 hover:text-act"
+        title="Projects"
+      >
         <h1 className="truncate font-semibold font-serif text-[1.45rem] tracking-tight">{props.project.name}</h1>
         <span className="truncate text-quiet max-[1100px]:hidden">{props.project.maker}</span>
       </button>
@@ -30,7 +35,7 @@ export function Header(props: HeaderProps) {
             type="button"
             aria-current={name === stage ? "page" : undefined}
             onClick={() => go(name)}
-            className={`border-b-2 pt-3 pb-2.5 ${name === stage ? "border-act font-semibold" : "border-transparent text-quiet hover:text-ink"}`}
+            className={`border-b-2 pt-4 pb-3.5 ${name === stage ? "border-act font-semibold" : "border-transparent text-quiet hover:text-ink"}`}
           >
             {name}
           </button>
@@ -41,7 +46,12 @@ export function Header(props: HeaderProps) {
       <button type="button" onClick={props.onSettings} className="text-quiet hover:text-ink">
         Settings
       </button>
-      <button type="button" onClick={props.onKeys} aria-label="Keys" className="px-1 font-semibold text-quiet hover:text-ink">
+      <button
+        type="button"
+        onClick={props.onKeys}
+        aria-label="Keys"
+        className="px-1 font-semibold text-quiet hover:text-ink"
+      >
         ?
       </button>
     </header>
@@ -57,9 +67,21 @@ function Thread(props: { project: string; documents: Shapes["DocumentShape"][] }
   const form = props.documents.find((document) => document.kind === "form");
   const newest = takes?.filter((take) => take.picture).at(-1);
   const knots = [
-    { stage: "Sketch", name: shown ? `Sheet: ${shown.name}` : "No sheet", picture: shown?.head ? `/api/projects/${props.project}/sheets/${shown.id}/page.png?small=1&head=${shown.head}` : null, word: "sheet" },
+    {
+      stage: "Sketch",
+      name: shown ? `Sheet: ${shown.name}` : "No sheet",
+      picture: shown?.head
+        ? `/api/projects/${props.project}/sheets/${shown.id}/page.png?small=1&head=${shown.head}`
+        : null,
+      word: "sheet",
+    },
     { stage: "Form", name: "Form", picture: null, word: form?.head ? "form" : "–" },
-    { stage: "Studio", name: newest ? `Take: ${newest.name}` : "No take yet", picture: newest ? `/api/projects/${props.project}/assets/${newest.picture}` : null, word: "–" },
+    {
+      stage: "Studio",
+      name: newest ? `Take: ${newest.name}` : "No take yet",
+      picture: newest ? `/api/projects/${props.project}/assets/${newest.picture}` : null,
+      word: "–",
+    },
     { stage: "Review", name: "Board", picture: null, word: "board" },
   ] as const;
   return (
@@ -72,7 +94,7 @@ function Thread(props: { project: string; documents: Shapes["DocumentShape"][] }
             aria-label={knot.name}
             title={knot.name}
             onClick={() => go(knot.stage)}
-            className={`grid h-7 w-10 place-items-center overflow-hidden bg-raised text-[0.78rem] text-quiet hover:border-quiet ${stage === knot.stage || (stage === "Surface" && knot.stage === "Form") ? "border-2 border-act" : "border border-vein"}`}
+            className={`grid h-8 w-11 place-items-center overflow-hidden bg-raised text-[0.78rem] text-quiet hover:border-quiet ${stage === knot.stage || (stage === "Surface" && knot.stage === "Form") ? "border-2 border-act" : "border border-vein"}`}
           >
             {knot.picture ? <img src={knot.picture} alt="" className="h-full w-full object-cover" /> : knot.word}
           </button>
@@ -89,7 +111,7 @@ function Darkroom(props: { project: string }) {
   const current = takes?.find((take) => take.state === "developing") ?? takes?.find((take) => take.state === "queued");
   if (!current) {
     return (
-      <span className="w-24 text-right text-quiet max-[1000px]:hidden" title={status?.renderer}>
+      <span className="ml-3 whitespace-nowrap text-quiet max-[1000px]:hidden" title={status?.renderer}>
         Darkroom idle
       </span>
     );
@@ -106,7 +128,13 @@ function Darkroom(props: { project: string }) {
       {waiting > 0 && <span>+{waiting}</span>}
       <button
         type="button"
-        onClick={() => answer(api.POST("/api/projects/{project}/takes/{take}/cancel", { params: { path: { project: props.project, take: current.id } } }))}
+        onClick={() =>
+          answer(
+            api.POST("/api/projects/{project}/takes/{take}/cancel", {
+              params: { path: { project: props.project, take: current.id } },
+            }),
+          )
+        }
         className="hover:text-wrong"
       >
         Cancel

@@ -35,18 +35,35 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
     window.addEventListener("keydown", down);
     return () => window.removeEventListener("keydown", down);
   });
-  if (!standing) return <footer className="h-9 border-vein border-t bg-paper" />;
+  if (!standing) return <footer className="h-[2.6rem] border-vein border-t bg-paper" />;
   return (
     <footer className="relative z-10 border-vein border-t bg-paper">
       {open && <LedgerList {...props} standing={standing} />}
-      <div className="flex h-9 items-center gap-3.5 px-4 text-quiet">
-        <button type="button" aria-label="Undo" disabled={!standing.can_undo} onClick={() => move("undo")} className="px-1 text-ink disabled:opacity-30">
+      <div className="flex h-[2.6rem] items-center gap-3.5 px-4 text-quiet">
+        <button
+          type="button"
+          aria-label="Undo"
+          disabled={!standing.can_undo}
+          onClick={() => move("undo")}
+          className="px-1 text-ink disabled:opacity-30"
+        >
           ↶
         </button>
-        <button type="button" aria-label="Redo" disabled={!standing.can_redo} onClick={() => move("redo")} className="px-1 text-ink disabled:opacity-30">
+        <button
+          type="button"
+          aria-label="Redo"
+          disabled={!standing.can_redo}
+          onClick={() => move("redo")}
+          className="px-1 text-ink disabled:opacity-30"
+        >
           ↷
         </button>
-        <button type="button" aria-expanded={open} onClick={() => setOpen(!open)} className="flex min-w-0 gap-3.5 hover:text-ink">
+        <button
+          type="button"
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+          className="flex min-w-0 gap-3.5 hover:text-ink"
+        >
           <span className="truncate font-medium text-ink" data-testid="sentence">
             {standing.sentence}
           </span>
@@ -75,7 +92,10 @@ function LedgerList(props: { project: string; document: string; standing: Standi
   const go = async (edit: number | null) => {
     try {
       await answer(
-        api.POST("/api/projects/{project}/documents/{document}/go", { ...at(props.project, props.document), body: { edit } }),
+        api.POST("/api/projects/{project}/documents/{document}/go", {
+          ...at(props.project, props.document),
+          body: { edit },
+        }),
       );
     } catch (error) {
       notify((error as Error).message);
@@ -125,7 +145,9 @@ function LedgerList(props: { project: string; document: string; standing: Standi
         ))}
       </ol>
       <div className="border-vein border-l p-3">
-        <p className="mb-2 text-quiet">Name this point to find it again, or step to any line; a new edit there begins a branch.</p>
+        <p className="mb-2 text-quiet">
+          Name this point to find it again, or step to any line; a new edit there begins a branch.
+        </p>
         <div className="flex gap-2">
           <input
             aria-label="Version name"
@@ -161,11 +183,15 @@ function arrange(ledger: Ledger): LedgerRow[] {
   for (let step: number | null | undefined = ledger.head; step != null; step = parents.get(step)) behind.add(step);
   const depth = new Map<number | null, number>([[null, 0]]);
   const newestChild = new Map<number | null, number>();
-  const rows: LedgerRow[] = [{ id: null, sentence: "The start", branch: 0, ahead: false, versions: named(ledger, null) }];
+  const rows: LedgerRow[] = [
+    { id: null, sentence: "The start", branch: 0, ahead: false, versions: named(ledger, null) },
+  ];
   for (const line of ledger.lines) newestChild.set(line.parent ?? null, line.id);
   for (const line of ledger.lines) {
     const parent = line.parent ?? null;
-    const level = path.has(line.id) ? 0 : Math.max(1, depth.get(parent)! + (newestChild.get(parent) === line.id ? 0 : 1));
+    const level = path.has(line.id)
+      ? 0
+      : Math.max(1, depth.get(parent)! + (newestChild.get(parent) === line.id ? 0 : 1));
     depth.set(line.id, level);
     rows.push({
       id: line.id,

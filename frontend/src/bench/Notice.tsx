@@ -12,14 +12,20 @@ export function Notice() {
     return () => clearTimeout(timer);
   }, [notice, dismiss]);
   return (
-    <div aria-live="polite" className="pointer-events-none fixed inset-x-0 bottom-12 z-30 flex flex-col items-center gap-2">
+    <div
+      aria-live="polite"
+      className="pointer-events-none fixed inset-x-0 bottom-12 z-30 flex flex-col items-center gap-2"
+    >
       {!connected && (
         <p className="border border-warn bg-raised px-4 py-2 text-warn">
           The server is not answering. What was acknowledged is safe; the bench goes on when it is back.
         </p>
       )}
       {notice && (
-        <p role="alert" className="pointer-events-auto flex max-w-[44rem] gap-4 border border-wrong bg-raised px-4 py-2">
+        <p
+          role="alert"
+          className="pointer-events-auto flex max-w-[44rem] gap-4 border border-wrong bg-raised px-4 py-2"
+        >
           <span>{notice.text}</span>
           <button type="button" onClick={dismiss} className="text-quiet hover:text-ink">
             Understood

@@ -5,7 +5,12 @@ import { Panel } from "../ui/Panel";
 import { createProject } from "./Door";
 
 /** The projects in the data folder, and a new one. */
-export function ProjectsPanel(props: { open: boolean; current: string; onClose: () => void; onOpen: (id: string) => void }) {
+export function ProjectsPanel(props: {
+  open: boolean;
+  current: string;
+  onClose: () => void;
+  onOpen: (id: string) => void;
+}) {
   const { data } = useProjects();
   const [name, setName] = useState("");
   const [maker, setMaker] = useState("");
@@ -23,7 +28,11 @@ export function ProjectsPanel(props: { open: boolean; current: string; onClose: 
       <ul className="mb-5">
         {data?.projects.map((project) => (
           <li key={project.id}>
-            <button type="button" onClick={() => props.onOpen(project.id)} className="flex w-full justify-between py-1 text-left hover:text-act">
+            <button
+              type="button"
+              onClick={() => props.onOpen(project.id)}
+              className="flex w-full justify-between py-1 text-left hover:text-act"
+            >
               <span className={project.id === props.current ? "font-semibold text-act" : ""}>{project.name}</span>
               <span className="text-quiet">{project.maker || project.created.slice(0, 10)}</span>
             </button>

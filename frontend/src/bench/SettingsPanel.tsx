@@ -26,7 +26,12 @@ export function SettingsPanel(props: { open: boolean; onClose: () => void }) {
           onChange={(size) => settings.change({ size })}
         />
         <Row label="Tools on the side of the">
-          <Choice label="Hand" options={["right", "left"] as const} value={settings.hand} onChange={(hand) => settings.change({ hand })} />
+          <Choice
+            label="Hand"
+            options={["right", "left"] as const}
+            value={settings.hand}
+            onChange={(hand) => settings.change({ hand })}
+          />
         </Row>
         <Row label="Reduced motion">
           <Switch.Root

@@ -5,7 +5,10 @@ export function ToolList(props: { commands: Command[] }) {
   const shown = props.commands.filter((command) => !command.hidden);
   const groups = [...new Set(shown.map((command) => command.group))];
   return (
-    <nav aria-label="Tools" className="w-[13.6rem] shrink-0 overflow-y-auto border-vein border-x bg-paper pt-3 max-[900px]:w-[9rem]">
+    <nav
+      aria-label="Tools"
+      className="w-[13.6rem] shrink-0 overflow-y-auto border-vein border-x bg-paper pt-3 max-[900px]:w-[9rem]"
+    >
       {groups.map((group) => (
         <section key={group} className="mb-3">
           <h2 className="mx-4 mb-0.5 text-[0.86rem] text-quiet">{group}</h2>

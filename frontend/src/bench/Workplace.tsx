@@ -21,7 +21,10 @@ export function Workplace(props: {
   useEffect(() => () => setStage([]), [setStage]);
   const tools = <ToolList commands={props.commands} />;
   const inspector = (
-    <aside aria-label="Inspector" className="w-[20.6rem] shrink-0 overflow-y-auto border-vein border-x bg-paper max-[900px]:w-[15rem]">
+    <aside
+      aria-label="Inspector"
+      className="w-[20.6rem] shrink-0 overflow-y-auto border-vein border-x bg-paper max-[900px]:w-[15rem]"
+    >
       {props.inspector}
     </aside>
   );

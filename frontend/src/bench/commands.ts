@@ -50,7 +50,13 @@ export function keyOf(command: Command): string | undefined {
 
 /** How a key is shown. */
 export function keyLabel(key: string): string {
-  const words: Record<string, string> = { mod: "Ctrl", shift: "Shift", slash: "/", bracketleft: "[", bracketright: "]" };
+  const words: Record<string, string> = {
+    mod: "Ctrl",
+    shift: "Shift",
+    slash: "/",
+    bracketleft: "[",
+    bracketright: "]",
+  };
   return key
     .split("+")
     .map((part) => words[part] ?? (part.length === 1 ? part.toUpperCase() : part[0].toUpperCase() + part.slice(1)))

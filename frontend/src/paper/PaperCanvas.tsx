@@ -74,7 +74,8 @@ export function PaperCanvas(props: PaperProps) {
   }, []);
   const fit = useCallback(() => {
     const { page } = latest.current;
-    const box = frame.current!.getBoundingClientRect();
+    if (!frame.current) return;
+    const box = frame.current.getBoundingClientRect();
     place(fitted(box.width, box.height, page.width, page.height));
   }, [place]);
   useImperativeHandle(props.handle, () => ({
@@ -86,7 +87,8 @@ export function PaperCanvas(props: PaperProps) {
   }));
   useEffect(() => {
     const watch = new ResizeObserver(() => {
-      const box = frame.current!.getBoundingClientRect();
+      if (!frame.current) return;
+      const box = frame.current.getBoundingClientRect();
       canvas.current!.width = Math.round(box.width * devicePixelRatio);
       canvas.current!.height = Math.round(box.height * devicePixelRatio);
       if (viewNow.current) schedule();
@@ -232,4 +234,3 @@ export function PaperCanvas(props: PaperProps) {
     </div>
   );
 }
-

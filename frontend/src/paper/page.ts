@@ -46,7 +46,11 @@ export class Page {
     return this.queued(async () => {
       try {
         const since = this.head;
-        const standing = await this.take(`${this.address}/strokes?${query}`, { method: "POST", body: strokes[0].bytes() }, strokes);
+        const standing = await this.take(
+          `${this.address}/strokes?${query}`,
+          { method: "POST", body: strokes[0].bytes() },
+          strokes,
+        );
         return since === undefined ? null : standing;
       } catch (error) {
         this.drying = this.drying.filter((stroke) => !strokes.includes(stroke));

@@ -2,7 +2,13 @@ import { Dialog } from "radix-ui";
 import type { ReactNode } from "react";
 
 /** A panel over the bench for settings, keys and new projects; canvas tools never use it. */
-export function Panel(props: { title: string; open: boolean; onClose: () => void; wide?: boolean; children: ReactNode }) {
+export function Panel(props: {
+  title: string;
+  open: boolean;
+  onClose: () => void;
+  wide?: boolean;
+  children: ReactNode;
+}) {
   return (
     <Dialog.Root open={props.open} onOpenChange={(open) => !open && props.onClose()}>
       <Dialog.Portal>

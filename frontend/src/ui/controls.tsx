@@ -129,7 +129,7 @@ export function NumberField(props: NumberProps) {
               step(event.key === "ArrowUp" ? 1 : -1, event.shiftKey);
             }
           }}
-          className={`bg-transparent text-right font-medium outline-none ${props.letter ? "w-full min-w-0" : "border-b border-dotted border-quiet focus:border-act"}`}
+          className={`bg-transparent text-right font-medium outline-none ${props.letter || props.hideLabel ? "w-full min-w-0" : ""} ${props.letter ? "" : "border-b border-dotted border-quiet focus:border-act"}`}
         />
         {props.unit && <span className="text-quiet">{props.unit}</span>}
       </span>
@@ -142,7 +142,7 @@ export function SliderField(props: NumberProps & { onSlide?: (value: number) => 
   const [sliding, setSliding] = useState<number | null>(null);
   const shown = sliding ?? props.value;
   return (
-    <div className="grid grid-cols-[4.2rem_1fr_3rem] items-center gap-2 py-0.5 text-quiet">
+    <div className="grid grid-cols-[4rem_1fr_3.2rem] items-center gap-2 py-0.5 text-quiet">
       <span>{props.label}</span>
       <RadixSlider.Root
         value={[shown]}
@@ -185,7 +185,11 @@ export function Choice<T extends string>(props: {
           role="radio"
           aria-checked={option === props.value}
           onClick={() => props.onChange(option)}
-          className={option === props.value ? "border-act border-b-2 font-semibold text-act" : "border-transparent border-b-2 text-quiet hover:text-ink"}
+          className={
+            option === props.value
+              ? "border-act border-b-2 font-semibold text-act"
+              : "border-transparent border-b-2 text-quiet hover:text-ink"
+          }
         >
           {option}
         </button>
@@ -217,7 +221,12 @@ export function ColourField(props: { label: string; value: string; onChange: (va
 }
 
 /** A text that is edited in place. */
-export function TextField(props: { label: string; value: string; onChange: (value: string) => void; hideLabel?: boolean }) {
+export function TextField(props: {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+  hideLabel?: boolean;
+}) {
   const [text, setText] = useState(props.value);
   useEffect(() => setText(props.value), [props.value]);
   const commit = () => {

@@ -1,5 +1,13 @@
 import { Canvas, useThree } from "@react-three/fiber";
-import { type ReactNode, type RefObject, useEffect, useImperativeHandle, useLayoutEffect, useRef, useState } from "react";
+import {
+  type ReactNode,
+  type RefObject,
+  useEffect,
+  useImperativeHandle,
+  useLayoutEffect,
+  useRef,
+  useState,
+} from "react";
 import { NeutralToneMapping, NoToneMapping, PerspectiveCamera } from "three";
 import { aim, type Orbit, shifted, turned, zoomed } from "./orbit";
 
@@ -43,7 +51,9 @@ export function View3D(props: ViewProps) {
   latest.current = props;
   const [size, setSize] = useState({ width: 0, height: 0 });
   useEffect(() => {
-    const watch = new ResizeObserver(([entry]) => setSize({ width: entry.contentRect.width, height: entry.contentRect.height }));
+    const watch = new ResizeObserver(([entry]) =>
+      setSize({ width: entry.contentRect.width, height: entry.contentRect.height }),
+    );
     watch.observe(frame.current!);
     return () => watch.disconnect();
   }, []);
@@ -101,7 +111,8 @@ export function View3D(props: ViewProps) {
       const at = spot(event);
       const { hands } = latest.current;
       if (start && mode === "hand") hands?.onUp?.(at, event);
-      else if (start && mode === "turn" && Math.hypot(at.x - start.x, at.y - start.y) <= CLICK_REACH) hands?.onClick?.(at, event);
+      else if (start && mode === "turn" && Math.hypot(at.x - start.x, at.y - start.y) <= CLICK_REACH)
+        hands?.onClick?.(at, event);
       if (fingers.size === 0) mode = start = last = null;
     };
     const wheel = (event: WheelEvent) => {
@@ -148,7 +159,9 @@ export function View3D(props: ViewProps) {
         <Rig orbit={props.orbit} handle={props.handle} />
         {props.children}
       </Canvas>
-      {size.width > 0 && <div className="pointer-events-none absolute inset-0 overflow-hidden">{props.overlay?.(size)}</div>}
+      {size.width > 0 && (
+        <div className="pointer-events-none absolute inset-0 overflow-hidden">{props.overlay?.(size)}</div>
+      )}
     </div>
   );
 }
@@ -165,4 +178,3 @@ function Rig(props: { orbit: Orbit; handle?: RefObject<ViewHandle | null> }) {
   }, [camera, props.orbit, size, invalidate]);
   return null;
 }
-

@@ -20,7 +20,12 @@ export function forwardOf(orbit: Orbit): Vector3 {
 
 /** A camera for the orbit; what the canvas draws with and what picking reckons with are the same. */
 export function cameraOf(orbit: Orbit, width: number, height: number): PerspectiveCamera {
-  const camera = new PerspectiveCamera(orbit.lens, width / Math.max(height, 1), orbit.distance / 50, orbit.distance * 20);
+  const camera = new PerspectiveCamera(
+    orbit.lens,
+    width / Math.max(height, 1),
+    orbit.distance / 50,
+    orbit.distance * 20,
+  );
   aim(camera, orbit);
   return camera;
 }

@@ -101,7 +101,10 @@ function showPatches(part: PartMesh, patches: Int32Array, positions: Float32Arra
     high = Math.max(high, end);
   }
   if (high === 0) return;
-  for (const [name, width] of [["position", 3], ["normal", 4]] as const) {
+  for (const [name, width] of [
+    ["position", 3],
+    ["normal", 4],
+  ] as const) {
     const attribute = part.geometry.getAttribute(name) as BufferAttribute;
     attribute.clearUpdateRanges();
     attribute.addUpdateRange(low * width, (high - low) * width);

@@ -33,7 +33,10 @@ class Hand:
         xy = spline(along % length if closed else np.clip(along, 0, length))
         stray = self._drift(count, 2) * wobble
         t = np.linspace(0, 1, count)
-        press = pressure * (0.35 + 0.65 * np.sin(np.pi * np.clip(t, 0.02, 0.98)) ** 0.45) + self._drift(count, 1)[:, 0] * 0.06
+        press = (
+            pressure * (0.35 + 0.65 * np.sin(np.pi * np.clip(t, 0.02, 0.98)) ** 0.45)
+            + self._drift(count, 1)[:, 0] * 0.06
+        )
         return np.column_stack([xy + stray, np.clip(press, 0.05, 1.0)]).astype(np.float32)
 
     def ellipse(

@@ -17,7 +17,10 @@ def shape_form(designer: Designer, sheet: str) -> str:
     form = designer.document("form")
     for view, plane, x, y in (("front", "front", 470.0, 1130.0), ("side-pebble", "side", 300.0, 420.0)):
         line = ((x, y - 54 * SCALE), (x, y + 54 * SCALE))
-        designer.edit(form, PinReference(id=f"ref-{view}", sheet=sheet, view=view, plane=plane, line=line, length=108.0, opacity=0.45))  # type: ignore[arg-type]
+        designer.edit(
+            form,
+            PinReference(id=f"ref-{view}", sheet=sheet, view=view, plane=plane, line=line, length=108.0, opacity=0.45),
+        )  # type: ignore[arg-type]
     _body(designer, form)
     designer.project.ledger.name_version(form, designer.project.ledger.row(form).head, "waist in")
     _disc(designer, form, "dial", "Level dial", 23.0, 6.5, (0.0, -16.2, 20.0), 0.85)
@@ -65,21 +68,32 @@ def _fit(part: PartHand, size: tuple[float, float, float]) -> None:
 
 
 def _disc(
-    designer: Designer, form: str, ident: str, name: str, across: float, deep: float, middle: tuple[float, float, float], rim: float
+    designer: Designer,
+    form: str,
+    ident: str,
+    name: str,
+    across: float,
+    deep: float,
+    middle: tuple[float, float, float],
+    rim: float,
 ) -> None:
     """A round, flat part on the front: a box whose section is rounded, its front rim creased."""
     disc = designer.start_box(form, ident, name, (across, deep, across), (4, 2, 4))
-    points = disc.cage.points
     half = across / 2
-    for level in np.unique(np.round(np.maximum(np.abs(points[:, 0]), np.abs(points[:, 2])), 4)):
-        if level < 0.1:
-            continue
-        square = np.maximum(np.abs(points[:, 0]), np.abs(points[:, 2]))
-        on_ring = np.flatnonzero(np.abs(square - level) < 0.01)
-        for radius in np.unique(np.round(np.hypot(points[on_ring, 0], points[on_ring, 2]), 3)):
-            chosen = on_ring[np.abs(np.hypot(points[on_ring, 0], points[on_ring, 2]) - radius) < 0.01]
-            factor = float(level * 1.06 / radius)
-            disc.place("size", chosen.tolist(), (factor, 1.0, factor))
+    points = disc.cage.points
+    square = np.maximum(np.abs(points[:, 0]), np.abs(points[:, 2]))
+    for level in (half / 2, half):
+        ring = np.flatnonzero(np.abs(square - level) < 0.01)
+        columns = sorted({(round(float(np.arctan2(points[p, 2], points[p, 0])), 6)) for p in ring.tolist()})
+        first = columns.index(0.0)
+        for number, angle in enumerate(columns):
+            even = (number - first) * 2 * np.pi / len(columns)
+            column = [int(p) for p in ring if abs(np.arctan2(points[p, 2], points[p, 0]) - angle) < 1e-4]
+            x, z = points[column[0], 0], points[column[0], 2]
+            if x < -0.01:
+                continue  # symmetry moves the other side
+            goal = (level * float(np.cos(even)), level * float(np.sin(even)))
+            disc.place("move", column, (goal[0] - float(x), 0.0, goal[1] - float(z)))
     front = -deep / 2
     rim_edges = [
         (a, b) for a, b in disc.edges_at(1, front)

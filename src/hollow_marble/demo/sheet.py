@@ -20,10 +20,28 @@ def _outline(centre: Place, profile: list[tuple[float, float, float]]) -> list[P
     return right + left
 
 
-SIDE = [(54, 2, 3), (49, 10, 9), (34, 14.5, 12.5), (14, 15, 13), (-4, 14, 14), (-26, 16.5, 15.5), (-43, 14, 14), (-53, 5, 5)]
+SIDE = [
+    (54, 2, 3),
+    (49, 10, 9),
+    (34, 14.5, 12.5),
+    (14, 15, 13),
+    (-4, 14, 14),
+    (-26, 16.5, 15.5),
+    (-43, 14, 14),
+    (-53, 5, 5),
+]
 SLIM = [(54, 2, 2), (48, 8, 8), (28, 10, 11), (0, 10, 11), (-28, 10, 11), (-46, 8.5, 8.5), (-54, 3, 3)]
 BULGED = [(54, 3, 3), (48, 10, 8), (26, 13, 10), (4, 12, 9), (-20, 19, 16), (-42, 18, 17), (-53, 6, 6)]
-FRONT = [(54, 5, 5), (49, 18, 18), (32, 27, 27), (10, 28, 28), (-6, 27, 27), (-26, 30.5, 30.5), (-42, 27, 27), (-53, 9, 9)]
+FRONT = [
+    (54, 5, 5),
+    (49, 18, 18),
+    (32, 27, 27),
+    (10, 28, 28),
+    (-6, 27, 27),
+    (-26, 30.5, 30.5),
+    (-42, 27, 27),
+    (-53, 9, 9),
+]
 
 
 def draw_sheet(designer: Designer) -> str:
@@ -46,9 +64,18 @@ def draw_sheet(designer: Designer) -> str:
         levels = np.array([p[0] for p in profile][::-1], float)
         left = float(np.interp(waist, levels, [p[1] for p in profile][::-1]))
         right = float(np.interp(waist, levels, [p[2] for p in profile][::-1]))
-        designer.draw(sheet, hand.line([at(centre, -left, waist), at(centre, 0, waist - 1.2), at(centre, right, waist)], 0.55, 0.8), 4)
+        designer.draw(
+            sheet,
+            hand.line([at(centre, -left, waist), at(centre, 0, waist - 1.2), at(centre, right, waist)], 0.55, 0.8),
+            4,
+        )
         front = float(np.interp(dial, levels, [p[1] for p in profile][::-1]))
-        knob = [at(centre, -front + 1, dial + 9), at(centre, -front - 4, dial + 8), at(centre, -front - 4, dial - 8), at(centre, -front + 1, dial - 9)]
+        knob = [
+            at(centre, -front + 1, dial + 9),
+            at(centre, -front - 4, dial + 8),
+            at(centre, -front - 4, dial - 8),
+            at(centre, -front + 1, dial - 9),
+        ]
         designer.draw(sheet, hand.line(knob, 0.6, 0.7), 5)
         designer.draw(sheet, hand.ellipse(at(centre, 0, 59), 4.2 * SCALE, 5.2 * SCALE, pressure=0.45), 4.5)
 
@@ -74,7 +101,10 @@ def draw_sheet(designer: Designer) -> str:
 
     designer.edit(sheet, AddLayer(id="clean", name="Clean lines"))
     _three_quarter(designer, sheet, hand)
-    designer.edit(sheet, FrameView(id="three-quarter", view="three-quarter", name="three-quarter, pebble", rect=(1290, 250, 2250, 1470)))
+    designer.edit(
+        sheet,
+        FrameView(id="three-quarter", view="three-quarter", name="three-quarter, pebble", rect=(1290, 250, 2250, 1470)),
+    )
     designer.edit(sheet, ChangeLayer(layer="rough", opacity=0.85))
     return sheet
 
@@ -93,7 +123,9 @@ def _three_quarter(designer: Designer, sheet: str, hand: Hand) -> None:
     designer.draw(sheet, hand.line(outline, 0.85, 1.0, closed=True, over=0.02), 9, 0.92, "clean")
     flank = [p(9, 52), p(17, 40), p(19.5, 20), p(17.5, -2), p(20.5, -24), p(16.5, -42), p(8, -53)]
     designer.draw(sheet, hand.line(flank, 0.4, 1.4), 6, 0.6, "clean")
-    designer.draw(sheet, hand.line([p(-25.5, -2), p(-6, -7), p(10, -6.5), p(17.5, -4), p(27.5, 0)], 0.62, 1.0), 6, 0.85, "clean")
+    designer.draw(
+        sheet, hand.line([p(-25.5, -2), p(-6, -7), p(10, -6.5), p(17.5, -4), p(27.5, 0)], 0.62, 1.0), 6, 0.85, "clean"
+    )
     for radius, weight, size in ((11.5, 0.8, 8.0), (8.6, 0.5, 6.0), (8.0, 0.3, 5.0)):
         designer.draw(sheet, hand.ellipse(p(-4, 20), radius * 0.86 * k, radius * k, 4, weight), size, 0.9, "clean")
     for number in range(18):
@@ -107,7 +139,9 @@ def _three_quarter(designer: Designer, sheet: str, hand: Hand) -> None:
     for number in range(26):
         t = number / 25
         start = p(-14 + 44 * t, -56 - 1.5 * np.sin(np.pi * t))
-        designer.draw(sheet, hand.line([start, (start[0] + 46, start[1] + 34)], 0.24 + 0.1 * np.sin(np.pi * t), 0.8), 7, 0.5)
+        designer.draw(
+            sheet, hand.line([start, (start[0] + 46, start[1] + 34)], 0.24 + 0.1 * np.sin(np.pi * t), 0.8), 7, 0.5
+        )
     for number in range(22):
         t = number / 21
         start = p(21 + 6 * np.sin(np.pi * (0.25 + t)), 40 - 84 * t)

@@ -7,7 +7,7 @@ from hollow_marble.documents.studio.edits import KeepShot, SetCamera, SetFinish,
 from hollow_marble.documents.studio.model import THREE_POINT, Camera, Finish, Sweep
 
 FINISHES = (
-    ("body", "Body", Finish(material="matte plastic", colour="#4F7358")),
+    ("body", "Body", Finish(material="matte plastic", colour="#86A48B")),
     ("dial", "Level dial", Finish(material="polished metal", colour="#D8D3CA")),
     ("window", "Window", Finish(material="gloss plastic", colour="#17191B")),
     ("ring", "Lanyard ring", Finish(material="polished metal", colour="#C9C4BB")),
@@ -19,7 +19,7 @@ def light_studio(designer: Designer, form: str) -> str:
     """Set the studio up, keep two shots and return the studio's id."""
     studio = designer.document("studio")
     head = designer.project.ledger.row(form).head or 0
-    designer.edit(studio, SetSweep(sweep=Sweep(colour="#CFC8BC", width=2400.0, depth=620.0)))
+    designer.edit(studio, SetSweep(sweep=Sweep(colour="#C2BBB0", width=2400.0, depth=620.0)))
     for part, name, finish in FINISHES:
         designer.edit(studio, SetFinish(part=part, name=name, finish=finish))
     key, fill, back = THREE_POINT

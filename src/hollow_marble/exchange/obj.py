@@ -37,7 +37,9 @@ def read_faces(data: bytes, name: str) -> tuple[np.ndarray, list[list[int]]]:
                 corners = [int(word.split("/")[0]) for word in words[1:]]
                 faces.append([c - 1 if c > 0 else len(points) + c for c in corners])
         except (ValueError, IndexError) as error:
-            raise HollowMarbleError(f"Line {number} of {name} cannot be read: “{line[:60]}”. Export the file again.") from error
+            raise HollowMarbleError(
+                f"Line {number} of {name} cannot be read: “{line[:60]}”. Export the file again."
+            ) from error
         if len(faces) > MOST_FACES:
             raise HollowMarbleError(
                 f"{name} has more than {MOST_FACES:,} faces, too many to shape as a cage. Reduce it and try again."

@@ -40,9 +40,13 @@ def read_picture(data: bytes, name: str) -> tuple[bytes, int, int]:
     except Image.DecompressionBombError as error:
         raise HollowMarbleError(f"{name} is far too large for a page. Scale it down and try again.") from error
     except Image.UnidentifiedImageError as error:
-        raise HollowMarbleError(f"{name} is not a PNG, JPEG or TIFF picture. Save it as one of these and try again.") from error
+        raise HollowMarbleError(
+            f"{name} is not a PNG, JPEG or TIFF picture. Save it as one of these and try again."
+        ) from error
     except (OSError, SyntaxError, ValueError) as error:
-        raise HollowMarbleError(f"{name} is damaged or cut short, so it was not placed. Save it again and retry.") from error
+        raise HollowMarbleError(
+            f"{name} is damaged or cut short, so it was not placed. Save it again and retry."
+        ) from error
     upright = ImageOps.exif_transpose(picture).convert("RGBA")
     return png(np.asarray(upright)), upright.width, upright.height
 

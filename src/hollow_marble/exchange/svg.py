@@ -36,7 +36,9 @@ def sheet_svg(sheet: Sheet, load: LoadAsset) -> str:
                 body = f'<g mask="url(#{ident})">{body}</g>'
             else:
                 body += f'<g id={quoteattr(f"{layer.id}-{number}")} fill="{stroke.colour}">{shapes}</g>'
-        groups.append(f'<g id={quoteattr(layer.id)} data-name={quoteattr(layer.name)} opacity="{layer.opacity:g}">{body}</g>')
+        groups.append(
+            f'<g id={quoteattr(layer.id)} data-name={quoteattr(layer.name)} opacity="{layer.opacity:g}">{body}</g>'
+        )
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{sheet.width}" height="{sheet.height}" '
         f'viewBox="0 0 {sheet.width} {sheet.height}"><defs>{"".join(masks)}</defs>'

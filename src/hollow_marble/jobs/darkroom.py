@@ -13,8 +13,8 @@ from pathlib import Path
 from typing import Any
 
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.form.evaluation import FormEvaluator
+from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.studio.model import Shot
 from hollow_marble.documents.studio.staging import scene_of
 from hollow_marble.jobs.messages import Develop, Finished, Progress, Stop
@@ -23,7 +23,7 @@ from hollow_marble.store.assets import drop_asset_if_unused, keep_asset, load_as
 from hollow_marble.store.library import Library, Project
 from hollow_marble.store.takes import Take, add_take, get_take, list_takes, update_take
 
-SAMPLES = {"draft": 16, "review": 64, "final": 256}
+SAMPLES = {"draft": 8, "review": 32, "final": 192}
 MOST_DEATHS = 3
 """A take that takes the worker down this often is given up."""
 

@@ -111,9 +111,7 @@ def _resume(job: Develop) -> tuple[develop.Exposure, float]:
     if job.checkpoint is not None and job.checkpoint.exists():
         try:
             with np.load(job.checkpoint) as kept:
-                exposure = develop.Exposure(
-                    kept["total"], kept["squares"], int(kept["samples"]), int(kept["passes"])
-                )
+                exposure = develop.Exposure(kept["total"], kept["squares"], int(kept["samples"]), int(kept["passes"]))
                 if exposure.total.shape == (job.height, job.width, 3):
                     return exposure, float(kept["seconds"])
         except (OSError, ValueError, KeyError):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import ctypes.util
 import os
 import subprocess
@@ -94,10 +95,8 @@ class TracerProcess:
             process = self._process
             if process is None or process.stdin is None:
                 return
-            try:
+            with contextlib.suppress(OSError):  # it died meanwhile; the listener reports that
                 send(process.stdin, message)
-            except OSError:
-                pass  # it died meanwhile; the listener reports that
 
     def close(self) -> None:
         """End the worker."""

@@ -54,7 +54,9 @@ class Ledger:
         self._lock = RLock()
         self._states: OrderedDict[tuple[str, int | None], Document] = OrderedDict()
 
-    def create(self, kind: DocumentKind, name: str, start: Document | None = None, ident: str | None = None) -> DocumentRow:
+    def create(
+        self, kind: DocumentKind, name: str, start: Document | None = None, ident: str | None = None
+    ) -> DocumentRow:
         """Add a document that stands before its first edit."""
         ident = ident or uuid.uuid4().hex[:12]
         body = (start or KINDS[kind].model()).model_dump_json()
@@ -90,9 +92,7 @@ class Ledger:
         row = self.row(ident)
         return self._state(row, row.head if at_head else edit)
 
-    def append(
-        self, ident: str, edit: Edit, check: Callable[[Document], None] | None = None
-    ) -> tuple[int, Document]:
+    def append(self, ident: str, edit: Edit, check: Callable[[Document], None] | None = None) -> tuple[int, Document]:
         """Apply an edit at the head and store it. When this returns, the edit is on disk.
 
         `check` may refuse the state the edit leads to by raising; then nothing is stored.
@@ -110,7 +110,9 @@ class Ledger:
             ).lastrowid
             assert number is not None
             if depth % SNAPSHOT_EVERY == 0:
-                connection.execute("insert into snapshot (edit, body) values (?, ?)", (number, document.model_dump_json()))
+                connection.execute(
+                    "insert into snapshot (edit, body) values (?, ?)", (number, document.model_dump_json())
+                )
             connection.execute("update document set head = ?, tip = ? where id = ?", (number, number, ident))
         self._remember((ident, number), document)
         return number, document
@@ -182,14 +184,20 @@ class Ledger:
 
     def version_passed(self, row: DocumentRow) -> str | None:
         """Name of the newest version at or before the head, None where there is none."""
-        found = self.database.read().execute(
-            """with recursive path (id, parent, steps) as (
+        found = (
+            self.database.read()
+            .execute(
+                """with recursive path (id, parent, steps) as (
                    select id, parent, 0 from edit where id = ?1
                    union all select edit.id, edit.parent, steps + 1 from edit join path on edit.id = path.parent
                ) select name from version join path on version.edit = path.id
                  where version.document = ?2 order by steps limit 1""",
-            (row.head, row.id),
-        ).fetchone() if self._has_versions(row.id) else None
+                (row.head, row.id),
+            )
+            .fetchone()
+            if self._has_versions(row.id)
+            else None
+        )
         return found["name"] if found else None
 
     def _has_versions(self, ident: str) -> bool:
@@ -238,5 +246,3 @@ class Ledger:
             self._states[key] = document
             while len(self._states) > _KEPT_STATES:
                 self._states.popitem(last=False)
-
-

@@ -87,5 +87,3 @@ def update_take(database: Database, ident: str, **fields: Any) -> None:
     names = ", ".join(f"{name} = ?" for name in fields)
     with database.write() as connection:
         connection.execute(f"update take set {names} where id = ?", (*fields.values(), ident))
-
-

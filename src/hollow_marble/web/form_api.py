@@ -50,7 +50,7 @@ class AtEdit(BaseModel):
 def mesh(path: shapes.InPart) -> Response:
     """A part's cage and skin, packed."""
     began = time.perf_counter()
-    form, part = _part(path)
+    _form, part = _part(path)
     evaluator = services().evaluator(services().project(path.project))
     shaped = evaluator.shaped(part)
     cage, plan = shaped.cage, shaped.plan

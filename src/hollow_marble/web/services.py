@@ -68,7 +68,9 @@ class Services:
 
     def form(self, project: Project, ident: str, edit: int | None = None) -> Form:
         """A form at its head, or at a line of its ledger (0 is the start)."""
-        state = project.ledger.state(ident) if edit is None else project.ledger.state(ident, edit or None, at_head=False)
+        state = (
+            project.ledger.state(ident) if edit is None else project.ledger.state(ident, edit or None, at_head=False)
+        )
         assert isinstance(state, Form)
         return state
 

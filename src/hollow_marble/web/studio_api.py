@@ -37,9 +37,7 @@ def staging(path: shapes.InProject, body: StagingRequest) -> dict[str, Any]:
         "lens": staged.lens.tolist(),
         "target": staged.target.tolist(),
         "view": staged.view,
-        "lamps": [
-            {"id": x.id, "corners": x.corners.tolist(), "radiance": x.radiance.tolist()} for x in staged.lamps
-        ],
+        "lamps": [{"id": x.id, "corners": x.corners.tolist(), "radiance": x.radiance.tolist()} for x in staged.lamps],
         "facts": asdict(light_facts(body.setting, staged)),
     }
 

@@ -40,7 +40,9 @@ function PickCard(props: InspectorProps & { mesh: PartMesh }) {
   if (!items.length) {
     return (
       <Card title="Pick" aside={kind}>
-        <p className="text-quiet">Click {kind} on the cage or the skin; Shift adds, Shift-drag beside the form draws a box.</p>
+        <p className="text-quiet">
+          Click {kind} on the cage or the skin; Shift adds, Shift-drag beside the form draws a box.
+        </p>
       </Card>
     );
   }
@@ -48,7 +50,12 @@ function PickCard(props: InspectorProps & { mesh: PartMesh }) {
   const seat = seatOf(mesh.points, picked);
   return (
     <Card title={`${items.length} ${noun}`} aside="handle">
-      <Choice<HandleKind> label="Handle" options={["move", "turn", "size"]} value={handle} onChange={(value) => set({ handle: value })} />
+      <Choice<HandleKind>
+        label="Handle"
+        options={["move", "turn", "size"]}
+        value={handle}
+        onChange={(value) => set({ handle: value })}
+      />
       <HandleNumbers key={handle} how={handle} seat={seat.toArray() as [number, number, number]} place={props.place} />
       {kind === "edges" && <Creases {...props} />}
     </Card>
@@ -56,7 +63,11 @@ function PickCard(props: InspectorProps & { mesh: PartMesh }) {
 }
 
 /** Typed numbers for the handle: a place to go to, degrees to turn by, per cent to size to. */
-function HandleNumbers(props: { how: HandleKind; seat: [number, number, number]; place: (values: StepValues) => Promise<boolean> }) {
+function HandleNumbers(props: {
+  how: HandleKind;
+  seat: [number, number, number];
+  place: (values: StepValues) => Promise<boolean>;
+}) {
   const { how, seat, place } = props;
   const rest = how === "move" ? seat : how === "turn" ? [0, 0, 0] : [100, 100, 100];
   const words = { move: "Middle", turn: "Turn about", size: "Size along" }[how];
@@ -97,7 +108,15 @@ function Creases({ mesh, crease }: InspectorProps & { mesh: PartMesh }) {
       {sharp ? (
         <Row label="Crease">fully sharp</Row>
       ) : (
-        <NumberField label={same ? "Crease" : "Crease (mixed)"} value={Math.min(1, values[0] / 3)} min={0} max={1} step={0.05} digits={2} onChange={(value) => crease(value)} />
+        <NumberField
+          label={same ? "Crease" : "Crease (mixed)"}
+          value={Math.min(1, values[0] / 3)}
+          min={0}
+          max={1}
+          step={0.05}
+          digits={2}
+          onChange={(value) => crease(value)}
+        />
       )}
       <Button weight="quiet" onClick={() => crease(sharp ? 0 : 1, !sharp)}>
         {sharp ? "Make soft" : "Make fully sharp"}
@@ -115,27 +134,57 @@ function PartCard({ active, edit }: InspectorProps & { active: Shapes["Part"] })
     values.map((old, at) => (at === axis ? value : old)) as [number, number, number];
   return (
     <Card title={active.name} aside={`${active.steps.length} ${active.steps.length === 1 ? "step" : "steps"}`}>
-      <TextField label="Name" value={active.name} onChange={(name) => edit({ kind: "change_part", part: active.id, name })} />
+      <TextField
+        label="Name"
+        value={active.name}
+        onChange={(name) => edit({ kind: "change_part", part: active.id, name })}
+      />
       {box && (
         <>
           <Row label="Started from a box, mm"> </Row>
           <div className="grid grid-cols-3 gap-1.5">
             {LETTERS.map((letter, axis) => (
-              <NumberField key={letter} letter={letter} label={`Start box ${letter}`} value={box.size[axis]} digits={1} min={0.1} onChange={(value) => change({ size: with3(box.size, axis, value) })} />
+              <NumberField
+                key={letter}
+                letter={letter}
+                label={`Start box ${letter}`}
+                value={box.size[axis]}
+                digits={1}
+                min={0.1}
+                onChange={(value) => change({ size: with3(box.size, axis, value) })}
+              />
             ))}
           </div>
           <Row label="Divisions">
             <span className="flex gap-2">
               {LETTERS.map((letter, axis) => (
-                <NumberField key={letter} hideLabel label={`Start divisions ${letter}`} value={box.divisions[axis]} min={1} max={40} onChange={(value) => change({ divisions: with3(box.divisions, axis, Math.round(value)) })} />
+                <NumberField
+                  key={letter}
+                  hideLabel
+                  label={`Start divisions ${letter}`}
+                  value={box.divisions[axis]}
+                  min={1}
+                  max={40}
+                  onChange={(value) => change({ divisions: with3(box.divisions, axis, Math.round(value)) })}
+                />
               ))}
             </span>
           </Row>
         </>
       )}
-      <NumberField label="Smoothness level" value={active.level ?? 3} min={1} max={5} onChange={(level) => edit({ kind: "change_part", part: active.id, level: Math.round(level) })} />
+      <NumberField
+        label="Smoothness level"
+        value={active.level ?? 3}
+        min={1}
+        max={5}
+        onChange={(level) => edit({ kind: "change_part", part: active.id, level: Math.round(level) })}
+      />
       <Row label="Symmetry across W">
-        <Button weight="quiet" pressed={active.symmetric} onClick={() => edit({ kind: "change_part", part: active.id, symmetric: !active.symmetric })}>
+        <Button
+          weight="quiet"
+          pressed={active.symmetric}
+          onClick={() => edit({ kind: "change_part", part: active.id, symmetric: !active.symmetric })}
+        >
           {active.symmetric ? "on" : "off"}
         </Button>
       </Row>
@@ -148,14 +197,30 @@ function PartsCard({ form, active, edit }: InspectorProps) {
   return (
     <Card title="Parts" aside={form.parts?.length ? "" : "none yet"}>
       {(form.parts ?? []).map((part) => (
-        <div key={part.id} className={`-mx-4 flex items-center gap-2 border-l-[3px] px-[0.8rem] ${part.id === active?.id ? "border-act bg-raised" : "border-transparent"}`}>
-          <button type="button" aria-label={part.visible ? `Hide ${part.name}` : `Show ${part.name}`} onClick={() => edit({ kind: "change_part", part: part.id, visible: !part.visible })} className="w-4 text-quiet">
+        <div
+          key={part.id}
+          className={`-mx-4 flex items-center gap-2 border-l-[3px] px-[0.8rem] ${part.id === active?.id ? "border-act bg-raised" : "border-transparent"}`}
+        >
+          <button
+            type="button"
+            aria-label={part.visible ? `Hide ${part.name}` : `Show ${part.name}`}
+            onClick={() => edit({ kind: "change_part", part: part.id, visible: !part.visible })}
+            className="w-4 text-quiet"
+          >
             {part.visible ? "●" : "○"}
           </button>
-          <button type="button" onClick={() => set({ part: part.id, items: [] })} className="flex-1 truncate py-0.5 text-left">
+          <button
+            type="button"
+            onClick={() => set({ part: part.id, items: [] })}
+            className="flex-1 truncate py-0.5 text-left"
+          >
             {part.name}
           </button>
-          <Button weight="quiet" label={`Remove ${part.name}`} onClick={() => edit({ kind: "remove_part", part: part.id })}>
+          <Button
+            weight="quiet"
+            label={`Remove ${part.name}`}
+            onClick={() => edit({ kind: "remove_part", part: part.id })}
+          >
             remove
           </Button>
         </div>

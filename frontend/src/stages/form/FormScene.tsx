@@ -38,7 +38,9 @@ export function FormScene(props: SceneProps) {
 
 function limitPoints(mesh: PartMesh): Float32Array {
   const points = new Float32Array(mesh.limitOf.length * 3);
-  mesh.limitOf.forEach((skin, point) => points.set(mesh.positions.subarray(3 * skin, 3 * skin + 3), 3 * point));
+  mesh.limitOf.forEach((skin, point) => {
+    points.set(mesh.positions.subarray(3 * skin, 3 * skin + 3), 3 * point);
+  });
   return points;
 }
 
@@ -91,7 +93,11 @@ function Picked(props: SceneProps & { mesh: PartMesh; points: Float64Array | Flo
   const invalidate = useThree((three) => three.invalidate);
   useEffect(() => {
     fill(dots, points, kind === "points" ? items : []);
-    fill(edges, points, kind === "edges" ? items.flatMap((edge) => [mesh.edges[2 * edge], mesh.edges[2 * edge + 1]]) : []);
+    fill(
+      edges,
+      points,
+      kind === "edges" ? items.flatMap((edge) => [mesh.edges[2 * edge], mesh.edges[2 * edge + 1]]) : [],
+    );
     fill(faces, points, kind === "faces" ? items.flatMap((face) => fan(faceOf(mesh, face))) : []);
     fill(hover, points, hovered == null ? [] : pickedPoints(mesh, kind, [hovered]));
     invalidate();

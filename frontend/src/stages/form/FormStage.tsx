@@ -1,8 +1,8 @@
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Vector3 } from "three";
 import { answer, api, type Shapes, send } from "../../api/client";
 import { at, newId, useEdit, useForm } from "../../api/queries";
-import { useQuery } from "@tanstack/react-query";
 import type { StageProps } from "../../bench/Bench";
 import type { Command } from "../../bench/commands";
 import { useBench } from "../../bench/store";
@@ -54,7 +54,11 @@ export default function FormStage({ project, documents }: StageProps) {
   useEffect(() => {
     setCagePoints(null);
     const now = useFormStage.getState();
-    const counts = mesh && { points: mesh.points.length / 3, edges: mesh.edges.length / 2, faces: mesh.faceStarts.length - 1 };
+    const counts = mesh && {
+      points: mesh.points.length / 3,
+      edges: mesh.edges.length / 2,
+      faces: mesh.faceStarts.length - 1,
+    };
     if (counts && now.items.some((item) => item >= counts[now.kind])) set({ items: [] });
     if (mesh) set({ milliseconds: mesh.meta.milliseconds });
   }, [mesh, set]);
@@ -140,7 +144,13 @@ export default function FormStage({ project, documents }: StageProps) {
     }
   };
 
-  const grabbed = useRef<{ item: number | null; drag: Drag | null; from: Spot; moved: boolean; adding: boolean } | null>(null);
+  const grabbed = useRef<{
+    item: number | null;
+    drag: Drag | null;
+    from: Spot;
+    moved: boolean;
+    adding: boolean;
+  } | null>(null);
   const hands = {
     onDown: (spot: Spot, event: PointerEvent) => {
       if (!mesh) return false;
@@ -178,7 +188,10 @@ export default function FormStage({ project, documents }: StageProps) {
       if (!grab || grab.item == null) return;
       if (grab.drag) endDrag(grab.drag);
       else if (!grab.adding) set({ items: [grab.item] });
-      else set({ items: items.includes(grab.item) ? items.filter((other) => other !== grab.item) : [...items, grab.item] });
+      else
+        set({
+          items: items.includes(grab.item) ? items.filter((other) => other !== grab.item) : [...items, grab.item],
+        });
     },
     onClick: () => set({ items: [] }),
     onHover: (spot: Spot) => mesh && setHovered(picker(spot).at(state.kind, spot)),
@@ -256,28 +269,128 @@ export default function FormStage({ project, documents }: StageProps) {
     const { refresh } = await import("../../api/queries");
     await refresh(row.id);
   };
-  const download = (format: string) => location.assign(`/api/projects/${project}/forms/${row.id}/export?format=${format}${format === "obj" && active ? `&part=${active.part.id}` : ""}`);
+  const download = (format: string) =>
+    location.assign(
+      `/api/projects/${project}/forms/${row.id}/export?format=${format}${format === "obj" && active ? `&part=${active.part.id}` : ""}`,
+    );
 
   const commands: Command[] = [
-    { id: "points", name: "Points", group: "Pick", key: "p", active: state.kind === "points" && state.tool === "pick", run: () => choose("points") },
-    { id: "edges", name: "Edges", group: "Pick", key: "g", active: state.kind === "edges" && state.tool === "pick", run: () => choose("edges") },
-    { id: "faces", name: "Faces", group: "Pick", key: "f", active: state.kind === "faces" && state.tool === "pick", run: () => choose("faces") },
-    { id: "through", name: "Through", group: "Pick", key: "h", note: state.through ? "on" : undefined, run: () => set({ through: !state.through }) },
-    { id: "all", name: "Pick all", group: "Pick", key: "mod+a", hidden: true, run: () => mesh && set({ items: everything(mesh, state.kind) }) },
+    {
+      id: "points",
+      name: "Points",
+      group: "Pick",
+      key: "p",
+      active: state.kind === "points" && state.tool === "pick",
+      run: () => choose("points"),
+    },
+    {
+      id: "edges",
+      name: "Edges",
+      group: "Pick",
+      key: "g",
+      active: state.kind === "edges" && state.tool === "pick",
+      run: () => choose("edges"),
+    },
+    {
+      id: "faces",
+      name: "Faces",
+      group: "Pick",
+      key: "f",
+      active: state.kind === "faces" && state.tool === "pick",
+      run: () => choose("faces"),
+    },
+    {
+      id: "through",
+      name: "Through",
+      group: "Pick",
+      key: "h",
+      note: state.through ? "on" : undefined,
+      run: () => set({ through: !state.through }),
+    },
+    {
+      id: "all",
+      name: "Pick all",
+      group: "Pick",
+      key: "mod+a",
+      hidden: true,
+      run: () => mesh && set({ items: everything(mesh, state.kind) }),
+    },
     { id: "none", name: "Pick nothing", group: "Pick", key: "escape", hidden: true, run: () => set({ items: [] }) },
-    { id: "move", name: "Move", group: "Shape", key: "m", note: state.handle === "move" ? "handle" : undefined, run: () => set({ handle: "move" }) },
-    { id: "turn", name: "Turn", group: "Shape", key: "t", note: state.handle === "turn" ? "handle" : undefined, run: () => set({ handle: "turn" }) },
-    { id: "size", name: "Size", group: "Shape", key: "z", note: state.handle === "size" ? "handle" : undefined, run: () => set({ handle: "size" }) },
-    { id: "extrude", name: "Extrude", group: "Shape", key: "x", active: state.tool === "extrude", options: <ExtrudeOptions onApply={extrude} />, run: () => (state.kind === "faces" && items.length ? extrude() : set({ tool: "extrude", kind: "faces", items: convert("faces") })) },
-    { id: "crease", name: "Crease", group: "Shape", key: "k", active: state.tool === "crease", options: <CreaseOptions onApply={crease} />, run: () => set({ tool: "crease", kind: "edges", items: convert("edges") }) },
-    { id: "symmetry", name: "Symmetry across W", group: "Shape", key: "j", note: symmetric ? "on" : undefined, run: () => active && edit({ kind: "change_part", part: active.part.id, symmetric: !symmetric }) },
-    { id: "box", name: "Box", group: "Begin", active: state.tool === "box", options: <BoxOptions onApply={startBox} />, run: () => set({ tool: "box" }) },
+    {
+      id: "move",
+      name: "Move",
+      group: "Shape",
+      key: "m",
+      active: state.handle === "move",
+      run: () => set({ handle: "move" }),
+    },
+    {
+      id: "turn",
+      name: "Turn",
+      group: "Shape",
+      key: "t",
+      active: state.handle === "turn",
+      run: () => set({ handle: "turn" }),
+    },
+    {
+      id: "size",
+      name: "Size",
+      group: "Shape",
+      key: "z",
+      active: state.handle === "size",
+      run: () => set({ handle: "size" }),
+    },
+    {
+      id: "extrude",
+      name: "Extrude",
+      group: "Shape",
+      key: "x",
+      active: state.tool === "extrude",
+      options: <ExtrudeOptions onApply={extrude} />,
+      run: () =>
+        state.kind === "faces" && items.length
+          ? extrude()
+          : set({ tool: "extrude", kind: "faces", items: convert("faces") }),
+    },
+    {
+      id: "crease",
+      name: "Crease",
+      group: "Shape",
+      key: "k",
+      active: state.tool === "crease",
+      options: <CreaseOptions onApply={crease} />,
+      run: () => set({ tool: "crease", kind: "edges", items: convert("edges") }),
+    },
+    {
+      id: "symmetry",
+      name: "Symmetry across W",
+      group: "Shape",
+      key: "j",
+      note: symmetric ? "on" : undefined,
+      run: () => active && edit({ kind: "change_part", part: active.part.id, symmetric: !symmetric }),
+    },
+    {
+      id: "box",
+      name: "Box",
+      group: "Begin",
+      active: state.tool === "box",
+      options: <BoxOptions onApply={startBox} />,
+      run: () => set({ tool: "box" }),
+    },
     { id: "cage-in", name: "Cage from OBJ", group: "Begin", run: () => importer.current?.click() },
     { id: "look-3", name: "Three-quarter", group: "Look", key: "v", run: () => look("three-quarter") },
     { id: "look-front", name: "Front", group: "Look", key: "a", run: () => look("front") },
     { id: "look-side", name: "Side", group: "Look", key: "s", run: () => look("side") },
     { id: "look-top", name: "Top", group: "Look", key: "d", run: () => look("top") },
-    { id: "shown", name: "Cage and skin", group: "Look", key: "c", active: true, options: <ShownOptions />, run: () => set({ shown: state.shown === "both" ? "skin" : state.shown === "skin" ? "cage" : "both" }) },
+    {
+      id: "shown",
+      name: "Cage and skin",
+      group: "Look",
+      key: "c",
+      active: true,
+      options: <ShownOptions />,
+      run: () => set({ shown: state.shown === "both" ? "skin" : state.shown === "skin" ? "cage" : "both" }),
+    },
     ...(["glb", "stl", "ply", "obj"] as const).map((format) => ({
       id: `out-${format}`,
       name: { glb: "Skin as glTF", stl: "Skin as STL", ply: "Skin as PLY", obj: "Cage as OBJ" }[format],
@@ -390,7 +503,9 @@ export default function FormStage({ project, documents }: StageProps) {
 }
 
 function everything(mesh: NonNullable<ReturnType<typeof useParts>[number]["mesh"]>, kind: PickKind): number[] {
-  const count = { points: mesh.points.length / 3, edges: mesh.edges.length / 2, faces: mesh.faceStarts.length - 1 }[kind];
+  const count = { points: mesh.points.length / 3, edges: mesh.edges.length / 2, faces: mesh.faceStarts.length - 1 }[
+    kind
+  ];
   return Array.from({ length: count }, (_, index) => index);
 }
 
@@ -407,7 +522,9 @@ function say({ how, values }: StepValues): string {
     .map((value, axis) => ({ value, letter: letters[axis] }))
     .filter(({ value }) => Math.abs(value - rest) > 0.005)
     .map(({ value, letter }) =>
-      how === "size" ? `${letter} ${Math.round(value * 100)} %` : `${letter} ${value > 0 ? "+" : "−"}${Math.abs(value).toFixed(1)}`,
+      how === "size"
+        ? `${letter} ${Math.round(value * 100)} %`
+        : `${letter} ${value > 0 ? "+" : "−"}${Math.abs(value).toFixed(1)}`,
     )
     .join("  ");
 }
@@ -417,7 +534,9 @@ function NoForm(props: { onBox: () => void }) {
   return (
     <div className="absolute inset-x-0 top-[34%] text-center">
       <p className="font-semibold font-serif text-[1.6rem]">No form yet</p>
-      <p className="mt-1 mb-4 text-quiet">The right volume in minutes: begin with a box of the product’s size, over your own sketch.</p>
+      <p className="mt-1 mb-4 text-quiet">
+        The right volume in minutes: begin with a box of the product’s size, over your own sketch.
+      </p>
       <div className="flex justify-center gap-3">
         <Button weight="act" onClick={props.onBox}>
           Begin with a box

@@ -1,4 +1,4 @@
-import { type PerspectiveCamera, Vector3 } from "three";
+import type { PerspectiveCamera, Vector3 } from "three";
 import { onScreen } from "../../view3d/orbit";
 import { AXES, type Grip } from "./dragging";
 import type { HandleKind } from "./store";
@@ -61,12 +61,18 @@ export function Handle(props: HandleProps) {
         if (length < 12) return null;
         const colour = COLOURS[letter];
         return (
-          <g key={letter} {...knob(letter, `${verb} along ${letter}`)} opacity={props.held && props.held !== letter ? 0.35 : 1}>
+          <g
+            key={letter}
+            {...knob(letter, `${verb} along ${letter}`)}
+            opacity={props.held && props.held !== letter ? 0.35 : 1}
+          >
             <line x1={centre.x} y1={centre.y} x2={tip.x} y2={tip.y} stroke={colour} strokeWidth={2.5} />
             <line x1={centre.x} y1={centre.y} x2={tip.x} y2={tip.y} stroke="transparent" strokeWidth={14} />
             {props.kind === "move" && <circle cx={tip.x} cy={tip.y} r={5.5} fill={colour} />}
             {props.kind === "size" && <rect x={tip.x - 5} y={tip.y - 5} width={10} height={10} fill={colour} />}
-            {props.kind === "turn" && <circle cx={tip.x} cy={tip.y} r={6} fill="var(--paper)" stroke={colour} strokeWidth={2.5} />}
+            {props.kind === "turn" && (
+              <circle cx={tip.x} cy={tip.y} r={6} fill="var(--paper)" stroke={colour} strokeWidth={2.5} />
+            )}
             <text x={tip.x + 10} y={tip.y + 4} fill={colour} fontSize="0.92rem" fontWeight={600}>
               {letter}
             </text>
@@ -75,7 +81,16 @@ export function Handle(props: HandleProps) {
       })}
       <circle {...knob("free", `${verb} freely`)} cx={centre.x} cy={centre.y} r={6.5} fill="var(--ink)" />
       {props.said && (
-        <text x={centre.x + 14} y={centre.y - 14} fontSize="1rem" fontWeight={600} fill="var(--ink)" stroke="var(--paper)" strokeWidth={4} paintOrder="stroke">
+        <text
+          x={centre.x + 14}
+          y={centre.y - 14}
+          fontSize="1rem"
+          fontWeight={600}
+          fill="var(--ink)"
+          stroke="var(--paper)"
+          strokeWidth={4}
+          paintOrder="stroke"
+        >
           {props.said}
         </text>
       )}

@@ -1,8 +1,10 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useState } from "react";
-import { DoubleSide, SRGBColorSpace, type Texture, TextureLoader } from "three";
+import { DoubleSide, SRGBColorSpace, type Texture, TextureLoader, Vector3 } from "three";
 import type { Shapes } from "../../api/client";
 import { useSheet } from "../../api/queries";
+
+const NORMALS = { front: new Vector3(0, 1, 0), side: new Vector3(1, 0, 0), top: new Vector3(0, 0, 1) };
 
 /** A sheet's view in its plane, over the model so that it stays readable; follows the sheet as it changes. */
 export function ReferencePlane(props: { project: string; reference: Shapes["Reference"] }) {
@@ -36,9 +38,25 @@ export function ReferencePlane(props: { project: string; reference: Shapes["Refe
   const turns = { front: [Math.PI / 2, 0, 0], side: [Math.PI / 2, Math.PI / 2, 0], top: [0, 0, 0] } as const;
   const places = { front: [across, 0, upward], side: [0, across, upward], top: [across, upward, 0] } as const;
   return (
-    <mesh position={places[reference.plane]} rotation={[...turns[reference.plane]]} renderOrder={2}>
+    <mesh
+      onBeforeRender={(_renderer, _scene, camera, _geometry, material) => {
+        // clear when seen square-on, gone when seen along its plane
+        const facing = Math.abs(camera.getWorldDirection(new Vector3()).dot(NORMALS[reference.plane]));
+        material.opacity = (reference.opacity ?? 0.5) * Math.max(0, Math.min(1, (facing - 0.55) / 0.35));
+      }}
+      position={places[reference.plane]}
+      rotation={[...turns[reference.plane]]}
+      renderOrder={2}
+    >
       <planeGeometry args={[(right - left) * scale, (bottom - top) * scale]} />
-      <meshBasicMaterial map={texture} transparent opacity={reference.opacity} side={DoubleSide} depthTest={false} depthWrite={false} />
+      <meshBasicMaterial
+        map={texture}
+        transparent
+        opacity={reference.opacity}
+        side={DoubleSide}
+        depthTest={false}
+        depthWrite={false}
+      />
     </mesh>
   );
 }

@@ -108,7 +108,8 @@ function Pinned(props: { project: string; reference: Shapes["Reference"]; edit: 
   const { reference, edit } = props;
   const { data } = useSheet(props.project, reference.sheet);
   const view = data?.body.views.find((candidate) => candidate.id === reference.view);
-  const change = (fields: Partial<Shapes["ChangeReference"]>) => edit({ kind: "change_reference", id: reference.id, ...fields });
+  const change = (fields: Partial<Shapes["ChangeReference"]>) =>
+    edit({ kind: "change_reference", id: reference.id, ...fields });
   if (!view) {
     return (
       <p className="text-quiet">
@@ -127,7 +128,11 @@ function Pinned(props: { project: string; reference: Shapes["Reference"]; edit: 
           <Button weight="quiet" onClick={() => change({ visible: !(reference.visible ?? true) })}>
             {(reference.visible ?? true) ? "hide" : "show"}
           </Button>
-          <Button weight="quiet" label={`Take ${view.name} away`} onClick={() => edit({ kind: "unpin_reference", id: reference.id })}>
+          <Button
+            weight="quiet"
+            label={`Take ${view.name} away`}
+            onClick={() => edit({ kind: "unpin_reference", id: reference.id })}
+          >
             away
           </Button>
         </span>
@@ -138,9 +143,27 @@ function Pinned(props: { project: string; reference: Shapes["Reference"]; edit: 
         line={reference.line as Line}
         onChange={(line) => change({ line })}
       />
-      <NumberField label="The violet line is" value={reference.length} digits={1} min={0.1} unit="mm" onChange={(length) => change({ length })} />
-      <Choice<Plane> label="Seen from" options={["front", "side", "top"]} value={reference.plane} onChange={(plane) => change({ plane })} />
-      <SliderField label="Opacity" value={Math.round((reference.opacity ?? 0.5) * 100)} min={0} max={100} onChange={(value) => change({ opacity: value / 100 })} />
+      <NumberField
+        label="The violet line is"
+        value={reference.length}
+        digits={1}
+        min={0.1}
+        unit="mm"
+        onChange={(length) => change({ length })}
+      />
+      <Choice<Plane>
+        label="Seen from"
+        options={["front", "side", "top"]}
+        value={reference.plane}
+        onChange={(plane) => change({ plane })}
+      />
+      <SliderField
+        label="Opacity"
+        value={Math.round((reference.opacity ?? 0.5) * 100)}
+        min={0}
+        max={100}
+        onChange={(value) => change({ opacity: value / 100 })}
+      />
     </section>
   );
 }
@@ -175,12 +198,35 @@ function KnownLength(props: { picture: string; view: View; line: Line; onChange:
     target.addEventListener("pointerup", up);
   };
   return (
-    <div className="relative border border-vein bg-page" style={{ aspectRatio: `${width} / ${height}`, maxHeight: "11rem", margin: "0 auto" }}>
+    <div
+      className="relative border border-vein bg-page"
+      style={{ aspectRatio: `${width} / ${height}`, maxHeight: "11rem", margin: "0 auto" }}
+    >
       <img src={props.picture} alt="" className="h-full w-full" />
-      <svg viewBox={`0 0 ${width} ${height}`} className="absolute inset-0 h-full w-full touch-none" role="img" aria-label="Line of known length">
-        <line x1={line[0][0] - left} y1={line[0][1] - top} x2={line[1][0] - left} y2={line[1][1] - top} stroke="var(--pick)" strokeWidth={unit * 1.2} />
+      <svg
+        viewBox={`0 0 ${width} ${height}`}
+        className="absolute inset-0 h-full w-full touch-none"
+        role="img"
+        aria-label="Line of known length"
+      >
+        <line
+          x1={line[0][0] - left}
+          y1={line[0][1] - top}
+          x2={line[1][0] - left}
+          y2={line[1][1] - top}
+          stroke="var(--pick)"
+          strokeWidth={unit * 1.2}
+        />
         {([0, 1] as const).map((end) => (
-          <circle key={end} cx={line[end][0] - left} cy={line[end][1] - top} r={unit * 3} fill="var(--pick)" className="cursor-move" onPointerDown={grip(end)} />
+          <circle
+            key={end}
+            cx={line[end][0] - left}
+            cy={line[end][1] - top}
+            r={unit * 3}
+            fill="var(--pick)"
+            className="cursor-move"
+            onPointerDown={grip(end)}
+          />
         ))}
       </svg>
     </div>

@@ -48,7 +48,13 @@ export function ExtrudeOptions(props: { onApply: () => void }) {
   const { distance, set } = useFormStage();
   return (
     <div className="space-y-1.5">
-      <NumberField label="Distance" value={distance} digits={1} unit="mm" onChange={(value) => set({ distance: value })} />
+      <NumberField
+        label="Distance"
+        value={distance}
+        digits={1}
+        unit="mm"
+        onChange={(value) => set({ distance: value })}
+      />
       <Button onClick={props.onApply}>Extrude picked faces</Button>
     </div>
   );
@@ -82,5 +88,12 @@ export function CreaseOptions(props: { onApply: (value: number, sharp?: boolean)
 /** Cage, skin or both. */
 export function ShownOptions() {
   const { shown, set } = useFormStage();
-  return <Choice<Shown> label="Shown" options={["both", "cage", "skin"]} value={shown} onChange={(value) => set({ shown: value })} />;
+  return (
+    <Choice<Shown>
+      label="Shown"
+      options={["both", "cage", "skin"]}
+      value={shown}
+      onChange={(value) => set({ shown: value })}
+    />
+  );
 }

@@ -34,14 +34,23 @@ export default function ReviewStage({ project, documents }: StageProps) {
   const thread = useQuery({
     queryKey: ["thread", current?.id, data?.standing.head],
     queryFn: () =>
-      answer(api.GET("/api/projects/{project}/takes/{take}/thread", { params: { path: { project, take: current!.id } } })),
+      answer(
+        api.GET("/api/projects/{project}/takes/{take}/thread", { params: { path: { project, take: current!.id } } }),
+      ),
     enabled: !!current,
     staleTime: 0,
   });
 
   const pin = async () => {
     if (!asked || !text.trim()) return;
-    const kept = await edit({ kind: "pin_comment", id: newId().slice(0, 8), ...asked, text: text.trim(), who, at: new Date().toISOString() });
+    const kept = await edit({
+      kind: "pin_comment",
+      id: newId().slice(0, 8),
+      ...asked,
+      text: text.trim(),
+      who,
+      at: new Date().toISOString(),
+    });
     if (kept) {
       setAsked(null);
       setText("");
@@ -49,14 +58,28 @@ export default function ReviewStage({ project, documents }: StageProps) {
     }
   };
   const compare = (take: Take) => {
-    const other = pair.find((candidate) => candidate.id !== take.id) ?? hung.find((candidate) => candidate.id !== take.id);
+    const other =
+      pair.find((candidate) => candidate.id !== take.id) ?? hung.find((candidate) => candidate.id !== take.id);
     if (other) edit({ kind: "compare_pair", left: other.id, right: take.id });
   };
   const commands: Command[] = [
     { id: "look", name: "Look", group: "Board", key: "l", active: !pinning, run: () => setPinning(false) },
-    { id: "pin", name: "Pin a comment", group: "Board", key: "p", active: pinning, run: () => setPinning(true), options: <p className="text-[0.92rem] text-quiet">Click the picture where it belongs.</p> },
+    {
+      id: "pin",
+      name: "Pin a comment",
+      group: "Board",
+      key: "p",
+      active: pinning,
+      run: () => setPinning(true),
+      options: <p className="text-[0.92rem] text-quiet">Click the picture where it belongs.</p>,
+    },
     { id: "compare", name: "Compare with this", group: "Board", key: "c", run: () => current && compare(current) },
-    { id: "down", name: "Take it down", group: "Board", run: () => current && edit({ kind: "take_down", take: current.id }) },
+    {
+      id: "down",
+      name: "Take it down",
+      group: "Board",
+      run: () => current && edit({ kind: "take_down", take: current.id }),
+    },
     ...free.map((take) => ({
       id: `hang-${take.id}`,
       name: `Hang ${take.name}, ${take.quality}`,
@@ -78,7 +101,12 @@ export default function ReviewStage({ project, documents }: StageProps) {
             <p className="mt-1 mb-4 text-quiet">The right people see the right pictures here and answer.</p>
             <div className="flex justify-center gap-3">
               {free[0] && (
-                <Button weight="act" onClick={() => edit({ kind: "hang_take", take: free[0].id, name: `${free[0].name}, ${free[0].quality}` })}>
+                <Button
+                  weight="act"
+                  onClick={() =>
+                    edit({ kind: "hang_take", take: free[0].id, name: `${free[0].name}, ${free[0].quality}` })
+                  }
+                >
                   Hang {free[0].name}
                 </Button>
               )}
@@ -101,8 +129,17 @@ export default function ReviewStage({ project, documents }: StageProps) {
             <ul aria-label="Takes on the board" className="mt-4 flex h-20 shrink-0 gap-3 overflow-x-auto">
               {hung.map((take) => (
                 <li key={take.id}>
-                  <button type="button" onClick={() => setChosen(take.id)} aria-pressed={take.id === current?.id} className={`h-full border-2 text-left ${take.id === current?.id ? "border-act" : "border-vein"}`}>
-                    <img src={`/api/projects/${project}/assets/${take.picture}`} alt={`${take.name}, ${take.quality}`} className="h-full" />
+                  <button
+                    type="button"
+                    onClick={() => setChosen(take.id)}
+                    aria-pressed={take.id === current?.id}
+                    className={`h-full border-2 text-left ${take.id === current?.id ? "border-act" : "border-vein"}`}
+                  >
+                    <img
+                      src={`/api/projects/${project}/assets/${take.picture}`}
+                      alt={`${take.name}, ${take.quality}`}
+                      className="h-full"
+                    />
                   </button>
                 </li>
               ))}
@@ -133,7 +170,10 @@ export default function ReviewStage({ project, documents }: StageProps) {
           )}
           {current && board && <VerdictCard take={current} board={board} who={who} edit={edit} />}
           {current && (
-            <Card title="Pins" aside={pins.length ? `${pins.filter((item) => !item.resolved).length} open` : "none yet"}>
+            <Card
+              title="Pins"
+              aside={pins.length ? `${pins.filter((item) => !item.resolved).length} open` : "none yet"}
+            >
               {pins.map((item, index) => (
                 <div key={item.id} className={item.resolved ? "text-quiet line-through" : ""}>
                   <p>
@@ -142,7 +182,11 @@ export default function ReviewStage({ project, documents }: StageProps) {
                   </p>
                   <p className="flex items-baseline gap-2 text-[0.92rem] text-quiet">
                     {item.who}, {when(item.at)}
-                    <Button weight="quiet" label={`${item.resolved ? "Open" : "Resolve"} pin ${index + 1}`} onClick={() => edit({ kind: "resolve_pin", id: item.id, resolved: !item.resolved })}>
+                    <Button
+                      weight="quiet"
+                      label={`${item.resolved ? "Open" : "Resolve"} pin ${index + 1}`}
+                      onClick={() => edit({ kind: "resolve_pin", id: item.id, resolved: !item.resolved })}
+                    >
                       {item.resolved ? "open again" : "resolve"}
                     </Button>
                   </p>
@@ -150,7 +194,9 @@ export default function ReviewStage({ project, documents }: StageProps) {
               ))}
             </Card>
           )}
-          {thread.data && <ThreadCard steps={thread.data.steps} project={project} onMoved={(document) => refresh(document)} />}
+          {thread.data && (
+            <ThreadCard steps={thread.data.steps} project={project} onMoved={(document) => refresh(document)} />
+          )}
         </>
       }
       foot={<span>{hung.length} on the board</span>}

@@ -4,11 +4,20 @@ import { type Stage, useBench } from "../../bench/store";
 import { Button, Card } from "../../ui/controls";
 import { useStudioStage } from "../studio/store";
 
-const STAGE: Record<Shapes["ThreadStep"]["kind"], Stage> = { sheet: "Sketch", form: "Form", shot: "Studio", take: "Studio" };
+const STAGE: Record<Shapes["ThreadStep"]["kind"], Stage> = {
+  sheet: "Sketch",
+  form: "Form",
+  shot: "Studio",
+  take: "Studio",
+};
 const WORD: Record<Shapes["ThreadStep"]["kind"], string> = { sheet: "Sheet", form: "Form", shot: "Shot", take: "Take" };
 
 /** From the picture back to the shot, the form version and the sheet it came from; each can be opened as it was. */
-export function ThreadCard(props: { steps: Shapes["ThreadStep"][]; project: string; onMoved: (document: string) => void }) {
+export function ThreadCard(props: {
+  steps: Shapes["ThreadStep"][];
+  project: string;
+  onMoved: (document: string) => void;
+}) {
   const { go, openSheet, notify } = useBench();
   const setStudio = useStudioStage((state) => state.set);
   const open = (step: Shapes["ThreadStep"]) => {
@@ -21,7 +30,10 @@ export function ThreadCard(props: { steps: Shapes["ThreadStep"][]; project: stri
   const asItWas = async (step: Shapes["ThreadStep"]) => {
     try {
       await answer(
-        api.POST("/api/projects/{project}/documents/{document}/go", { ...at(props.project, step.id), body: { edit: step.edit ?? null } }),
+        api.POST("/api/projects/{project}/documents/{document}/go", {
+          ...at(props.project, step.id),
+          body: { edit: step.edit ?? null },
+        }),
       );
       props.onMoved(step.id);
       open(step);

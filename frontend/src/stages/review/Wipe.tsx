@@ -60,9 +60,18 @@ export function Wipe(props: WipeProps) {
             <div
               key={take.id}
               className="absolute inset-0"
-              style={pair.length === 2 ? { clipPath: side === 0 ? `inset(0 ${(1 - share) * 100}% 0 0)` : `inset(0 0 0 ${share * 100}%)` } : undefined}
+              style={
+                pair.length === 2
+                  ? { clipPath: side === 0 ? `inset(0 ${(1 - share) * 100}% 0 0)` : `inset(0 0 0 ${share * 100}%)` }
+                  : undefined
+              }
             >
-              <img src={`/api/projects/${props.project}/assets/${take.picture}`} alt={`${take.name}, ${take.quality}`} className="h-full w-full object-cover" draggable={false} />
+              <img
+                src={`/api/projects/${props.project}/assets/${take.picture}`}
+                alt={`${take.name}, ${take.quality}`}
+                className="h-full w-full object-cover"
+                draggable={false}
+              />
               <span className={`absolute bottom-2 bg-paper px-2 py-0.5 ${side === 0 ? "left-2" : "right-2"}`}>
                 {take.name}, {take.quality}
               </span>

@@ -63,13 +63,33 @@ function LayersCard({ sheet, layer, edit }: InspectorProps) {
       </ul>
       {active && (
         <div className="space-y-1.5 pt-1">
-          <TextField label="Name" value={active.name} onChange={(name) => edit({ kind: "change_layer", layer: active.id, name })} />
-          <NumberField label="Opacity" value={active.opacity * 100} min={0} max={100} step={5} unit="%" onChange={(value) => edit({ kind: "change_layer", layer: active.id, opacity: value / 100 })} />
+          <TextField
+            label="Name"
+            value={active.name}
+            onChange={(name) => edit({ kind: "change_layer", layer: active.id, name })}
+          />
+          <NumberField
+            label="Opacity"
+            value={active.opacity * 100}
+            min={0}
+            max={100}
+            step={5}
+            unit="%"
+            onChange={(value) => edit({ kind: "change_layer", layer: active.id, opacity: value / 100 })}
+          />
           <div className="flex gap-4">
-            <Button weight="quiet" disabled={place >= sheet.layers.length - 1} onClick={() => edit({ kind: "change_layer", layer: active.id, place: place + 1 })}>
+            <Button
+              weight="quiet"
+              disabled={place >= sheet.layers.length - 1}
+              onClick={() => edit({ kind: "change_layer", layer: active.id, place: place + 1 })}
+            >
               Up
             </Button>
-            <Button weight="quiet" disabled={place <= 0} onClick={() => edit({ kind: "change_layer", layer: active.id, place: place - 1 })}>
+            <Button
+              weight="quiet"
+              disabled={place <= 0}
+              onClick={() => edit({ kind: "change_layer", layer: active.id, place: place - 1 })}
+            >
               Down
             </Button>
             <Button weight="quiet" onClick={() => edit({ kind: "remove_layer", layer: active.id })}>
@@ -85,15 +105,29 @@ function LayersCard({ sheet, layer, edit }: InspectorProps) {
 function ViewsCard({ sheet, edit }: InspectorProps) {
   return (
     <Card title="Views" aside={sheet.views.length ? "" : "none yet"}>
-      {sheet.views.length === 0 && <p className="text-quiet">Frame what belongs together, to pin it behind the form.</p>}
+      {sheet.views.length === 0 && (
+        <p className="text-quiet">Frame what belongs together, to pin it behind the form.</p>
+      )}
       {sheet.views.map((view) => (
         <div key={view.id}>
-          <TextField label={`${view.view}`} value={view.name} onChange={(name) => edit({ kind: "change_view", id: view.id, name })} />
+          <TextField
+            label={`${view.view}`}
+            value={view.name}
+            onChange={(name) => edit({ kind: "change_view", id: view.id, name })}
+          />
           <div className="flex gap-4">
-            <Button weight="quiet" label={`${view.struck ? "Take up" : "Strike out"} ${view.name}`} onClick={() => edit({ kind: "strike_out", id: view.id, struck: !view.struck })}>
+            <Button
+              weight="quiet"
+              label={`${view.struck ? "Take up" : "Strike out"} ${view.name}`}
+              onClick={() => edit({ kind: "strike_out", id: view.id, struck: !view.struck })}
+            >
               {view.struck ? "Take up again" : "Strike out"}
             </Button>
-            <Button weight="quiet" label={`Remove the frame of ${view.name}`} onClick={() => edit({ kind: "remove_view", id: view.id })}>
+            <Button
+              weight="quiet"
+              label={`Remove the frame of ${view.name}`}
+              onClick={() => edit({ kind: "remove_view", id: view.id })}
+            >
               Remove
             </Button>
           </div>

@@ -88,9 +88,36 @@ function Axis({ view, sheet, edit }: Omit<OverlayProps, "framing">) {
   };
   return (
     <g>
-      <line x1={line[0][0]} y1={line[0][1]} x2={line[1][0]} y2={line[1][1]} stroke="var(--pick)" strokeDasharray="6 5" />
-      <circle data-knob aria-label="Move the axis" cx={middle[0]} cy={middle[1]} r={7} fill="var(--pick)" className="pointer-events-auto cursor-move" onPointerDown={drag("move")} />
-      <circle data-knob aria-label="Turn the axis" cx={end[0]} cy={end[1]} r={6} fill="var(--raised)" stroke="var(--pick)" strokeWidth={2} className="pointer-events-auto cursor-pointer" onPointerDown={drag("turn")} />
+      <line
+        x1={line[0][0]}
+        y1={line[0][1]}
+        x2={line[1][0]}
+        y2={line[1][1]}
+        stroke="var(--pick)"
+        strokeDasharray="6 5"
+      />
+      <circle
+        data-knob
+        aria-label="Move the axis"
+        cx={middle[0]}
+        cy={middle[1]}
+        r={7}
+        fill="var(--pick)"
+        className="pointer-events-auto cursor-move"
+        onPointerDown={drag("move")}
+      />
+      <circle
+        data-knob
+        aria-label="Turn the axis"
+        cx={end[0]}
+        cy={end[1]}
+        r={6}
+        fill="var(--raised)"
+        stroke="var(--pick)"
+        strokeWidth={2}
+        className="pointer-events-auto cursor-pointer"
+        onPointerDown={drag("turn")}
+      />
     </g>
   );
 }

@@ -72,21 +72,72 @@ export default function SketchStage({ project, documents }: StageProps) {
   const nudge = (what: "size" | "tone", factor: number, step: number) => {
     const now = useSketch.getState();
     const value = now[what][nibName];
-    const next = what === "size" ? Math.max(0.5, Math.round(value * factor * 10) / 10) : Math.min(100, Math.max(5, value + step));
+    const next =
+      what === "size" ? Math.max(0.5, Math.round(value * factor * 10) / 10) : Math.min(100, Math.max(5, value + step));
     now.set({ [what]: { ...now[what], [nibName]: next } });
   };
 
   const commands: Command[] = [
-    { id: "pencil", name: "Pencil", group: "Draw", key: "d", active: sketch.tool === "pencil", options: <NibOptions nib="pencil" />, run: () => sketch.set({ tool: "pencil" }) },
-    { id: "lifter", name: "Lifter", group: "Draw", key: "e", active: sketch.tool === "lifter", options: <NibOptions nib="lifter" />, run: () => sketch.set({ tool: "lifter" }) },
-    { id: "mirror", name: "Mirror", group: "Draw", key: "j", note: axis?.on ? "on" : undefined, run: () => axis && edit({ kind: "set_symmetry", on: !axis.on, axis: axis.axis }) },
-    { id: "frame", name: "Frame a view", group: "Views", key: "f", active: sketch.tool === "frame", options: <ViewOptions />, run: () => sketch.set({ tool: "frame" }) },
+    {
+      id: "pencil",
+      name: "Pencil",
+      group: "Draw",
+      key: "d",
+      active: sketch.tool === "pencil",
+      options: <NibOptions nib="pencil" />,
+      run: () => sketch.set({ tool: "pencil" }),
+    },
+    {
+      id: "lifter",
+      name: "Lifter",
+      group: "Draw",
+      key: "e",
+      active: sketch.tool === "lifter",
+      options: <NibOptions nib="lifter" />,
+      run: () => sketch.set({ tool: "lifter" }),
+    },
+    {
+      id: "mirror",
+      name: "Mirror",
+      group: "Draw",
+      key: "j",
+      note: axis?.on ? "on" : undefined,
+      run: () => axis && edit({ kind: "set_symmetry", on: !axis.on, axis: axis.axis }),
+    },
+    {
+      id: "frame",
+      name: "Frame a view",
+      group: "Views",
+      key: "f",
+      active: sketch.tool === "frame",
+      options: <ViewOptions />,
+      run: () => sketch.set({ tool: "frame" }),
+    },
     { id: "picture", name: "Place a picture", group: "Page", key: "i", run: () => chooser.current?.click() },
-    { id: "new-layer", name: "New ink layer", group: "Page", key: "n", run: () => edit({ kind: "add_layer", id: newId().slice(0, 8), name: `Layer ${(data?.body.layers.length ?? 0) + 1}` }) },
+    {
+      id: "new-layer",
+      name: "New ink layer",
+      group: "Page",
+      key: "n",
+      run: () =>
+        edit({ kind: "add_layer", id: newId().slice(0, 8), name: `Layer ${(data?.body.layers.length ?? 0) + 1}` }),
+    },
     { id: "new-sheet", name: "New sheet", group: "Page", run: addSheet },
     { id: "fit", name: "Whole page", group: "Look", key: "w", run: () => paper.current?.fit() },
-    { id: "turn-left", name: "Turn the paper left", group: "Look", key: "q", run: () => paper.current?.turn(-Math.PI / 24) },
-    { id: "turn-right", name: "Turn the paper right", group: "Look", key: "r", run: () => paper.current?.turn(Math.PI / 24) },
+    {
+      id: "turn-left",
+      name: "Turn the paper left",
+      group: "Look",
+      key: "q",
+      run: () => paper.current?.turn(-Math.PI / 24),
+    },
+    {
+      id: "turn-right",
+      name: "Turn the paper right",
+      group: "Look",
+      key: "r",
+      run: () => paper.current?.turn(Math.PI / 24),
+    },
     { id: "png", name: "Page as PNG", group: "Take along", run: () => location.assign(`${address}/page.png`) },
     { id: "svg", name: "Lines as SVG", group: "Take along", run: () => location.assign(`${address}/page.svg`) },
     { id: "smaller", name: "Smaller nib", group: "Draw", key: "[", hidden: true, run: () => nudge("size", 1 / 1.2, 0) },
@@ -110,7 +161,9 @@ export default function SketchStage({ project, documents }: StageProps) {
                 stamp={stamp}
                 nib={nib}
                 colour={sketch.tool === "lifter" ? rgb(data.body.paper) : rgb(sketch.colour)}
-                mirror={axis?.on ? { x: axis.axis.x, y: axis.axis.y, angle: ((axis.axis.angle ?? 90) * Math.PI) / 180 } : null}
+                mirror={
+                  axis?.on ? { x: axis.axis.x, y: axis.axis.y, angle: ((axis.axis.angle ?? 90) * Math.PI) / 180 } : null
+                }
                 drawing={sketch.tool !== "frame"}
                 handle={paper}
                 onView={setView}
@@ -149,7 +202,14 @@ export default function SketchStage({ project, documents }: StageProps) {
         }
         inspector={
           data && (
-            <SheetInspector project={project} sheets={sheets} current={row} sheet={data.body} layer={layer?.id} edit={edit} />
+            <SheetInspector
+              project={project}
+              sheets={sheets}
+              current={row}
+              sheet={data.body}
+              layer={layer?.id}
+              edit={edit}
+            />
           )
         }
         foot={
@@ -200,7 +260,12 @@ function rgb(colour: string): [number, number, number] {
   return [1, 3, 5].map((at) => Number.parseInt(colour.slice(at, at + 2), 16)) as [number, number, number];
 }
 
-function inside(a: [number, number], b: [number, number], width: number, height: number): [number, number, number, number] {
+function inside(
+  a: [number, number],
+  b: [number, number],
+  width: number,
+  height: number,
+): [number, number, number, number] {
   const clamp = (value: number, most: number) => Math.round(Math.min(most, Math.max(0, value)));
   return [
     clamp(Math.min(a[0], b[0]), width),
@@ -209,4 +274,3 @@ function inside(a: [number, number], b: [number, number], width: number, height:
     clamp(Math.max(a[1], b[1]), height),
   ];
 }
-

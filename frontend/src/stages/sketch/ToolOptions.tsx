@@ -8,8 +8,22 @@ export function NibOptions({ nib }: { nib: "pencil" | "lifter" }) {
   const { size, tone, colour, set } = useSketch();
   return (
     <>
-      <SliderField label="Size" value={size[nib]} min={0.5} max={nib === "lifter" ? 160 : 60} step={0.5} digits={1} onChange={(value) => set({ size: { ...size, [nib]: value } })} />
-      <SliderField label="Tone" value={tone[nib]} min={5} max={100} onChange={(value) => set({ tone: { ...tone, [nib]: value } })} />
+      <SliderField
+        label="Size"
+        value={size[nib]}
+        min={0.5}
+        max={nib === "lifter" ? 160 : 60}
+        step={0.5}
+        digits={1}
+        onChange={(value) => set({ size: { ...size, [nib]: value } })}
+      />
+      <SliderField
+        label="Tone"
+        value={tone[nib]}
+        min={5}
+        max={100}
+        onChange={(value) => set({ tone: { ...tone, [nib]: value } })}
+      />
       {nib === "pencil" && <ColourField label="Colour" value={colour} onChange={(value) => set({ colour: value })} />}
     </>
   );

@@ -25,10 +25,19 @@ export function PlanFromAbove({ setting, onDraft, onDone }: PlanProps) {
   const eye = spot(camera.azimuth!, Math.min(camera.distance!, REACH));
   const wall = centre.y - Math.min(setting.sweep!.depth!, REACH * 0.72) * scale;
   return (
-    <svg viewBox={`0 0 ${WIDE} ${TALL}`} className="w-full touch-none border border-vein" role="img" aria-label="Lighting plan from above">
+    <svg
+      viewBox={`0 0 ${WIDE} ${TALL}`}
+      className="w-full touch-none border border-vein"
+      role="img"
+      aria-label="Lighting plan from above"
+    >
       <line x1={12} x2={WIDE - 12} y1={wall} y2={wall} stroke="var(--quiet)" strokeDasharray="2 3" />
       <ellipse cx={centre.x} cy={centre.y} rx={7} ry={4.5} fill="var(--act)" />
-      <path d={`M${eye.x} ${eye.y - 5}l6 9h-12z`} fill="var(--quiet)" transform={`rotate(${-camera.azimuth!} ${eye.x} ${eye.y})`} />
+      <path
+        d={`M${eye.x} ${eye.y - 5}l6 9h-12z`}
+        fill="var(--quiet)"
+        transform={`rotate(${-camera.azimuth!} ${eye.x} ${eye.y})`}
+      />
       {(setting.lamps ?? []).map((lamp) => {
         const level = lamp.distance * Math.cos((lamp.height * Math.PI) / 180);
         const at = spot(lamp.azimuth, level);
@@ -45,7 +54,11 @@ export function PlanFromAbove({ setting, onDraft, onDone }: PlanProps) {
             onMove={(x, y) => {
               const [dx, dy] = [(x - centre.x) / scale, (y - centre.y) / scale];
               const distance = Math.hypot(dx, dy) / Math.max(0.2, Math.cos((lamp.height * Math.PI) / 180));
-              onDraft({ ...lamp, azimuth: round((Math.atan2(dx, dy) * 180) / Math.PI), distance: clamp(distance, 100, 10000) });
+              onDraft({
+                ...lamp,
+                azimuth: round((Math.atan2(dx, dy) * 180) / Math.PI),
+                distance: clamp(distance, 100, 10000),
+              });
             }}
             onDone={onDone}
           />
@@ -61,13 +74,21 @@ export function PlanFromTheSide({ setting, onDraft, onDone }: PlanProps) {
   const scale = (TALL * 0.66) / REACH;
   const centre = { x: WIDE * 0.5, y: TALL * 0.8 };
   return (
-    <svg viewBox={`0 0 ${WIDE} ${TALL}`} className="w-full touch-none border border-vein" role="img" aria-label="Lighting plan from the side">
+    <svg
+      viewBox={`0 0 ${WIDE} ${TALL}`}
+      className="w-full touch-none border border-vein"
+      role="img"
+      aria-label="Lighting plan from the side"
+    >
       <line x1={12} x2={WIDE - 12} y1={centre.y + 6} y2={centre.y + 6} stroke="var(--quiet)" strokeDasharray="2 3" />
       <rect x={centre.x - 3.5} y={centre.y - 6} width={7} height={12} rx={3} fill="var(--act)" />
       {(setting.lamps ?? []).map((lamp) => {
         const rise = (lamp.height * Math.PI) / 180;
         const front = Math.abs(lamp.azimuth) < 90 ? -1 : 1;
-        const at = { x: centre.x + front * Math.cos(rise) * lamp.distance * scale, y: centre.y - Math.sin(rise) * lamp.distance * scale };
+        const at = {
+          x: centre.x + front * Math.cos(rise) * lamp.distance * scale,
+          y: centre.y - Math.sin(rise) * lamp.distance * scale,
+        };
         const half = Math.max(7, (lamp.tall * scale) / 2);
         return (
           <LampMark
@@ -127,7 +148,15 @@ function LampMark({ lamp, at, turn, half, chosen, onPick, onMove, onDone }: Mark
   return (
     <g data-knob role="button" aria-label={`${lamp.role} lamp`} className="cursor-grab" onPointerDown={down}>
       <circle cx={at.x} cy={at.y} r={13} fill="transparent" />
-      <line x1={at.x - half} x2={at.x + half} y1={at.y} y2={at.y} stroke={colour} strokeWidth={4} transform={`rotate(${turn} ${at.x} ${at.y})`} />
+      <line
+        x1={at.x - half}
+        x2={at.x + half}
+        y1={at.y}
+        y2={at.y}
+        stroke={colour}
+        strokeWidth={4}
+        transform={`rotate(${turn} ${at.x} ${at.y})`}
+      />
       <text x={at.x} y={at.y + 18} textAnchor="middle" fontSize={10} fill="var(--quiet)">
         {lamp.role}
       </text>

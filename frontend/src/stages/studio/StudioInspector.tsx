@@ -83,7 +83,12 @@ function LampCard({ setting, edit }: InspectorProps) {
       aside={
         <span className="flex gap-3">
           {setting.lamps!.map((other) => (
-            <button key={other.id} type="button" onClick={() => set({ lamp: other.id })} className={other.id === lamp.id ? "text-act" : "hover:text-ink"}>
+            <button
+              key={other.id}
+              type="button"
+              onClick={() => set({ lamp: other.id })}
+              className={other.id === lamp.id ? "text-act" : "hover:text-ink"}
+            >
               {other.role}
             </button>
           ))}
@@ -94,7 +99,10 @@ function LampCard({ setting, edit }: InspectorProps) {
         <Button pressed={lamp.on} onClick={() => edit({ kind: "set_lamp", lamp: { ...lamp, on: !lamp.on } })}>
           {lamp.on ? "On" : "Off"}
         </Button>
-        <Button pressed={alone === lamp.id} onClick={() => set({ alone: alone === lamp.id ? null : lamp.id, take: null })}>
+        <Button
+          pressed={alone === lamp.id}
+          onClick={() => set({ alone: alone === lamp.id ? null : lamp.id, take: null })}
+        >
           Alone
         </Button>
       </div>
@@ -122,7 +130,12 @@ function FinishCard({ setting, parts, edit }: InspectorProps) {
     <Card title="Finish" aside={part.name}>
       <label className="flex items-center justify-between text-quiet">
         Part
-        <select aria-label="Part" value={part.id} onChange={(event) => set({ part: event.target.value })} className="border border-vein bg-raised px-1 py-0.5 text-ink">
+        <select
+          aria-label="Part"
+          value={part.id}
+          onChange={(event) => set({ part: event.target.value })}
+          className="border border-vein bg-raised px-1 py-0.5 text-ink"
+        >
           {parts.map((other) => (
             <option key={other.id} value={other.id}>
               {other.name}
@@ -135,7 +148,12 @@ function FinishCard({ setting, parts, edit }: InspectorProps) {
         <select
           aria-label="Material"
           value={finish.material}
-          onChange={(event) => change({ material: event.target.value as (typeof MATERIALS)[number], colour: fitting(event.target.value, finish.colour!) })}
+          onChange={(event) =>
+            change({
+              material: event.target.value as (typeof MATERIALS)[number],
+              colour: fitting(event.target.value, finish.colour!),
+            })
+          }
           className="border border-vein bg-raised px-1 py-0.5 text-ink"
         >
           {MATERIALS.map((material) => (
@@ -161,10 +179,19 @@ function ShotsCard(props: InspectorProps) {
   const behind = shot && (JSON.stringify(shot.setting) !== JSON.stringify(stored) || shot.form_edit !== formHead);
   return (
     <Card title="Shots" aside={shots.length ? "" : "none yet"}>
-      {shots.length === 0 && <p className="text-quiet">A shot keeps view, lamps, finishes and size, so a picture can be taken again.</p>}
+      {shots.length === 0 && (
+        <p className="text-quiet">A shot keeps view, lamps, finishes and size, so a picture can be taken again.</p>
+      )}
       {shots.map((other) => (
-        <div key={other.id} className={`-mx-4 border-l-[3px] px-[0.8rem] ${other.id === shot?.id ? "border-act bg-raised" : "border-transparent"}`}>
-          <button type="button" onClick={() => set({ shot: other.id, take: null })} className="flex w-full justify-between py-0.5 text-left">
+        <div
+          key={other.id}
+          className={`-mx-4 border-l-[3px] px-[0.8rem] ${other.id === shot?.id ? "border-act bg-raised" : "border-transparent"}`}
+        >
+          <button
+            type="button"
+            onClick={() => set({ shot: other.id, take: null })}
+            className="flex w-full justify-between py-0.5 text-left"
+          >
             <span>{other.name}</span>
             <span className="text-quiet">
               {other.width} × {other.height}
@@ -174,16 +201,38 @@ function ShotsCard(props: InspectorProps) {
       ))}
       {shot && (
         <div className="space-y-1.5 pt-1">
-          <TextField label="Name" value={shot.name} onChange={(name) => edit({ kind: "change_shot", id: shot.id, name, update: false })} />
+          <TextField
+            label="Name"
+            value={shot.name}
+            onChange={(name) => edit({ kind: "change_shot", id: shot.id, name, update: false })}
+          />
           <div className="grid grid-cols-2 gap-4">
-            <NumberField label="Wide" value={shot.width ?? 960} min={16} max={8192} unit="px" onChange={(width) => edit({ kind: "change_shot", id: shot.id, width: Math.round(width), update: false })} />
-            <NumberField label="Tall" value={shot.height ?? 600} min={16} max={8192} unit="px" onChange={(height) => edit({ kind: "change_shot", id: shot.id, height: Math.round(height), update: false })} />
+            <NumberField
+              label="Wide"
+              value={shot.width ?? 960}
+              min={16}
+              max={8192}
+              unit="px"
+              onChange={(width) => edit({ kind: "change_shot", id: shot.id, width: Math.round(width), update: false })}
+            />
+            <NumberField
+              label="Tall"
+              value={shot.height ?? 600}
+              min={16}
+              max={8192}
+              unit="px"
+              onChange={(height) =>
+                edit({ kind: "change_shot", id: shot.id, height: Math.round(height), update: false })
+              }
+            />
           </div>
           {behind && (
             <>
               <p className="text-warn">The setting or the form has moved on since this shot was kept.</p>
               <div className="flex flex-wrap gap-2">
-                <Button onClick={() => edit({ kind: "change_shot", id: shot.id, update: true, form_edit: formHead })}>Update shot</Button>
+                <Button onClick={() => edit({ kind: "change_shot", id: shot.id, update: true, form_edit: formHead })}>
+                  Update shot
+                </Button>
                 <Button onClick={() => edit({ kind: "open_shot", id: shot.id })}>Back to its setting</Button>
               </div>
             </>
@@ -202,7 +251,9 @@ function TakesCard({ project, takes }: InspectorProps) {
   const notify = useBench((bench) => bench.notify);
   const post = async (take: Take, way: "cancel" | "resume") => {
     try {
-      await answer(api.POST(`/api/projects/{project}/takes/{take}/${way}`, { params: { path: { project, take: take.id } } }));
+      await answer(
+        api.POST(`/api/projects/{project}/takes/{take}/${way}`, { params: { path: { project, take: take.id } } }),
+      );
     } catch (error) {
       notify((error as Error).message);
     }
@@ -212,9 +263,19 @@ function TakesCard({ project, takes }: InspectorProps) {
       <ul className="space-y-2">
         {[...takes].reverse().map((take) => (
           <li key={take.id}>
-            <button type="button" onClick={() => set({ take: take.id })} className={`flex w-full gap-2 border p-1 text-left ${take.id === chosen ? "border-act" : "border-vein"}`}>
+            <button
+              type="button"
+              onClick={() => set({ take: take.id })}
+              className={`flex w-full gap-2 border p-1 text-left ${take.id === chosen ? "border-act" : "border-vein"}`}
+            >
               <span className="h-9 w-14 shrink-0 bg-raised">
-                {take.picture && <img src={`/api/projects/${project}/assets/${take.picture}`} alt="" className="h-full w-full object-cover" />}
+                {take.picture && (
+                  <img
+                    src={`/api/projects/${project}/assets/${take.picture}`}
+                    alt=""
+                    className="h-full w-full object-cover"
+                  />
+                )}
               </span>
               <span className="min-w-0 flex-1">
                 <span className="block truncate">{take.name}</span>
@@ -235,7 +296,11 @@ function TakesCard({ project, takes }: InspectorProps) {
                 </Button>
               )}
               {take.picture && (
-                <a href={`/api/projects/${project}/assets/${take.picture}`} download={`${take.name} ${take.quality}.png`} className="px-2.5 py-1 text-quiet hover:text-ink">
+                <a
+                  href={`/api/projects/${project}/assets/${take.picture}`}
+                  download={`${take.name} ${take.quality}.png`}
+                  className="px-2.5 py-1 text-quiet hover:text-ink"
+                >
                   PNG
                 </a>
               )}

@@ -9,7 +9,7 @@ import {
   Mesh,
   MeshBasicMaterial,
   NeutralToneMapping,
-  PCFSoftShadowMap,
+  PCFShadowMap,
   PerspectiveCamera,
   PMREMGenerator,
   Scene,
@@ -35,7 +35,12 @@ interface PreviewProps {
 /** The set at once: lamps as a reflected environment, the key's shadow, the same display transform as a take. */
 export function StudioPreview(props: PreviewProps) {
   return (
-    <Canvas frameloop="demand" dpr={1} shadows={{ type: PCFSoftShadowMap }} gl={{ antialias: true, toneMapping: NeutralToneMapping }}>
+    <Canvas
+      frameloop="demand"
+      dpr={1}
+      shadows={{ type: PCFShadowMap }}
+      gl={{ antialias: true, toneMapping: NeutralToneMapping }}
+    >
       <Lens staging={props.staging} aspect={props.aspect} />
       <Surroundings {...props} />
       <KeyShadow {...props} />
@@ -43,7 +48,9 @@ export function StudioPreview(props: PreviewProps) {
       <group position={props.staging.shift as [number, number, number]}>
         {props.parts.map(({ part, mesh }) => (
           <mesh key={part.id} geometry={mesh.geometry} castShadow>
-            <FinishMaterial finish={props.setting.finishes?.[part.id] ?? { material: "matte plastic", colour: "#c9c4ba" }} />
+            <FinishMaterial
+              finish={props.setting.finishes?.[part.id] ?? { material: "matte plastic", colour: "#c9c4ba" }}
+            />
           </mesh>
         ))}
       </group>
@@ -68,23 +75,36 @@ function Lens({ staging, aspect }: { staging: Staging; aspect: number }) {
   return null;
 }
 
+/** Share of the lamps' light that a matte sweep returns to the product in the preview. */
 const LIT = 0.32;
-/** What the preview's environment gives the sweep before shadows; a matte wall returns a share of what falls on it. */
 
 function Surroundings({ staging, setting, alone }: PreviewProps) {
   const { gl, scene, invalidate } = useThree();
   const environment = useMemo(() => {
     const room = new Scene();
-    const shell = new Mesh(new SphereGeometry(9000), new MeshBasicMaterial({ color: new Color(0.03, 0.03, 0.03), side: BackSide }));
+    const shell = new Mesh(
+      new SphereGeometry(9000),
+      new MeshBasicMaterial({ color: new Color(0.03, 0.03, 0.03), side: BackSide }),
+    );
     const wall = new Color(setting.sweep!.colour).multiplyScalar(LIT);
-    const floor = new Mesh(new SphereGeometry(8000, 24, 12, 0, Math.PI * 2, Math.PI / 2, Math.PI / 2), new MeshBasicMaterial({ color: wall, side: BackSide }));
+    const floor = new Mesh(
+      new SphereGeometry(8000, 24, 12, 0, Math.PI * 2, Math.PI / 2, Math.PI / 2),
+      new MeshBasicMaterial({ color: wall, side: BackSide }),
+    );
     floor.rotation.x = Math.PI / 2;
     room.add(shell, floor);
     for (const lamp of staging.lamps) {
       if (alone && lamp.id !== alone) continue;
       const quad = new BufferGeometry();
-      const places = lamp.corners.map((corner) => new Vector3(...(corner as [number, number, number])).sub(new Vector3(...(staging.centre as [number, number, number]))));
-      quad.setAttribute("position", new BufferAttribute(new Float32Array(places.flatMap((place) => place.toArray())), 3));
+      const places = lamp.corners.map((corner) =>
+        new Vector3(...(corner as [number, number, number])).sub(
+          new Vector3(...(staging.centre as [number, number, number])),
+        ),
+      );
+      quad.setAttribute(
+        "position",
+        new BufferAttribute(new Float32Array(places.flatMap((place) => place.toArray())), 3),
+      );
       quad.setIndex([0, 1, 2, 0, 2, 3]);
       const glow = lamp.radiance as [number, number, number];
       room.add(new Mesh(quad, new MeshBasicMaterial({ color: new Color(...glow), toneMapped: false })));
@@ -106,7 +126,9 @@ function Surroundings({ staging, setting, alone }: PreviewProps) {
 function KeyShadow({ staging, alone }: PreviewProps) {
   const lamp = staging.lamps.find((candidate) => candidate.id === (alone ?? "key")) ?? staging.lamps[0];
   if (!lamp) return null;
-  const place = lamp.corners.reduce((sum, corner) => sum.add(new Vector3(...(corner as [number, number, number]))), new Vector3()).divideScalar(4);
+  const place = lamp.corners
+    .reduce((sum, corner) => sum.add(new Vector3(...(corner as [number, number, number]))), new Vector3())
+    .divideScalar(4);
   const reach = Math.max(120, staging.centre[2] * 3);
   return (
     <>
@@ -134,7 +156,7 @@ function KeyShadow({ staging, alone }: PreviewProps) {
 function SweepMesh({ sweep, distance }: { sweep: Shapes["Sweep"]; distance: number }) {
   const geometry = useMemo(() => {
     const [width, depth, cove] = [sweep.width!, sweep.depth!, Math.min(sweep.cove!, sweep.depth!)];
-    const profile: [number, number, number, number][] = [[-(Math.max(depth, distance + 400)), 0, 0, 1]];
+    const profile: [number, number, number, number][] = [[-Math.max(depth, distance + 400), 0, 0, 1]];
     for (let k = 0; k <= 24; k++) {
       const a = (k / 24) * (Math.PI / 2);
       profile.push([depth - cove + cove * Math.sin(a), cove - cove * Math.cos(a), -Math.sin(a), Math.cos(a)]);

@@ -81,7 +81,10 @@ export default function StudioStage({ project, documents }: StageProps) {
     if (!id) return;
     try {
       const made = await answer(
-        api.POST("/api/projects/{project}/studios/{document}/takes", { ...at(project, row.id), body: { shot: id, quality } }),
+        api.POST("/api/projects/{project}/studios/{document}/takes", {
+          ...at(project, row.id),
+          body: { shot: id, quality },
+        }),
       );
       set({ take: made.id });
     } catch (error) {
@@ -105,10 +108,24 @@ export default function StudioStage({ project, documents }: StageProps) {
   const tool = (name: typeof state.tool) => ({ active: state.tool === name, run: () => set({ tool: name }) });
   const commands: Command[] = [
     { id: "lamp", name: "Lamp", group: "Light", key: "a", options: options?.lamp, ...tool("lamp") },
-    { id: "alone", name: "This lamp alone", group: "Light", key: "o", note: state.alone ? "on" : undefined, run: () => set({ alone: state.alone ? null : (lamp?.id ?? null), take: null }) },
+    {
+      id: "alone",
+      name: "This lamp alone",
+      group: "Light",
+      key: "o",
+      note: state.alone ? "on" : undefined,
+      run: () => set({ alone: state.alone ? null : (lamp?.id ?? null), take: null }),
+    },
     { id: "three-point", name: "Start: three-point", group: "Light", run: () => commit({ kind: "start_three_point" }) },
     { id: "camera", name: "Camera", group: "Frame", key: "c", options: options?.camera, ...tool("camera") },
-    { id: "guides", name: "Thirds", group: "Frame", key: "g", note: state.guides ? "on" : undefined, run: () => set({ guides: !state.guides }) },
+    {
+      id: "guides",
+      name: "Thirds",
+      group: "Frame",
+      key: "g",
+      note: state.guides ? "on" : undefined,
+      run: () => set({ guides: !state.guides }),
+    },
     { id: "sweep", name: "Sweep", group: "Set", key: "w", options: options?.sweep, ...tool("sweep") },
     { id: "keep", name: "Keep as a new shot", group: "Shot", key: "k", run: () => void keepShot() },
     { id: "draft", name: "Draft take", group: "Take", key: "d", run: () => takePicture("draft") },
@@ -117,18 +134,38 @@ export default function StudioStage({ project, documents }: StageProps) {
     { id: "preview", name: "Back to the preview", group: "Take", key: "escape", run: () => set({ take: null }) },
   ];
 
-  const [width, height] = take ? [take.width, take.height] : shot && !state.draft ? [shot.width ?? 960, shot.height ?? 600] : state.size;
+  const [width, height] = take
+    ? [take.width, take.height]
+    : shot && !state.draft
+      ? [shot.width ?? 960, shot.height ?? 600]
+      : state.size;
   return (
     <Workplace
       project={project}
       document={row.id}
       commands={commands}
       canvas={
-        <PictureFrame aspect={width / height} caption={take ? takeCaption(take) : shot ? `${shot.name}, ${setting?.camera?.focal?.toFixed(0)} mm, ${width} × ${height}, preview` : "Preview"} guides={state.guides}>
+        <PictureFrame
+          aspect={width / height}
+          caption={
+            take
+              ? takeCaption(take)
+              : shot
+                ? `${shot.name}, ${setting?.camera?.focal?.toFixed(0)} mm, ${width} × ${height}, preview`
+                : "Preview"
+          }
+          guides={state.guides}
+        >
           {take ? (
             <TakePicture project={project} take={take} />
           ) : parts.length && staging.data && setting ? (
-            <StudioPreview staging={staging.data} setting={setting} parts={parts} alone={state.alone} aspect={width / height} />
+            <StudioPreview
+              staging={staging.data}
+              setting={setting}
+              parts={parts}
+              alone={state.alone}
+              aspect={width / height}
+            />
           ) : form && !form.body.parts?.length ? (
             <div className="grid h-full place-content-center bg-paper text-center">
               <p className="font-semibold font-serif text-[1.6rem]">An empty set</p>
@@ -207,7 +244,13 @@ function PictureFrame(props: { aspect: number; caption: string; guides: boolean;
 
 function TakePicture({ project, take }: { project: string; take: Shapes["TakeShape"] }) {
   if (take.picture) {
-    return <img src={`/api/projects/${project}/assets/${take.picture}`} alt={`Take of ${take.name}`} className="h-full w-full" />;
+    return (
+      <img
+        src={`/api/projects/${project}/assets/${take.picture}`}
+        alt={`Take of ${take.name}`}
+        className="h-full w-full"
+      />
+    );
   }
   return (
     <div className="grid h-full place-content-center bg-paper text-quiet">

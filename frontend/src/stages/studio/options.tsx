@@ -7,7 +7,11 @@ type Camera = Shapes["Camera"];
 /** Power, size and warmth of the chosen lamp. */
 export function LampOptions(props: { lamp: Lamp; onDraft: (lamp: Lamp) => void; onDone: (lamp: Lamp) => void }) {
   const { lamp, onDraft, onDone } = props;
-  const slide = (field: keyof Lamp, rest: { min: number; max: number; step?: number; digits?: number }, label: string) => (
+  const slide = (
+    field: keyof Lamp,
+    rest: { min: number; max: number; step?: number; digits?: number },
+    label: string,
+  ) => (
     <SliderField
       label={label}
       value={(lamp[field] as number) ?? 0}
@@ -26,7 +30,11 @@ export function LampOptions(props: { lamp: Lamp; onDraft: (lamp: Lamp) => void; 
 }
 
 /** Lens, distance and height of the camera. */
-export function CameraOptions(props: { camera: Camera; onDraft: (camera: Camera) => void; onDone: (camera: Camera) => void }) {
+export function CameraOptions(props: {
+  camera: Camera;
+  onDraft: (camera: Camera) => void;
+  onDone: (camera: Camera) => void;
+}) {
   const { camera, onDraft, onDone } = props;
   const slide = (field: keyof Camera, rest: { min: number; max: number; step?: number }, label: string) => (
     <SliderField
@@ -54,8 +62,22 @@ export function SweepOptions(props: { sweep: Shapes["Sweep"]; onDone: (sweep: Sh
   return (
     <>
       <ColourField label="Colour" value={sweep.colour!} onChange={(colour) => onDone({ ...sweep, colour })} />
-      <SliderField label="Wall at" value={sweep.depth!} min={200} max={3000} step={10} onChange={(depth) => onDone({ ...sweep, depth })} />
-      <SliderField label="Cove" value={sweep.cove!} min={10} max={1000} step={10} onChange={(cove) => onDone({ ...sweep, cove })} />
+      <SliderField
+        label="Wall at"
+        value={sweep.depth!}
+        min={200}
+        max={3000}
+        step={10}
+        onChange={(depth) => onDone({ ...sweep, depth })}
+      />
+      <SliderField
+        label="Cove"
+        value={sweep.cove!}
+        min={10}
+        max={1000}
+        step={10}
+        onChange={(cove) => onDone({ ...sweep, cove })}
+      />
     </>
   );
 }

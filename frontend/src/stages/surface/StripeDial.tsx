@@ -23,7 +23,13 @@ export function StripeDial({ height }: { height: number }) {
   const clamp = (value: number, most: number) => Math.round(Math.max(-most, Math.min(most, value)));
   return (
     <g>
-      <rect x={cx - RADIUS - 14} y={cy - RADIUS - 14} width={2 * RADIUS + 28} height={2 * RADIUS + 62} fill="var(--paper)" />
+      <rect
+        x={cx - RADIUS - 14}
+        y={cy - RADIUS - 14}
+        width={2 * RADIUS + 28}
+        height={2 * RADIUS + 62}
+        fill="var(--paper)"
+      />
       <rect x={cx - RADIUS} y={cy - RADIUS} width={2 * RADIUS} height={2 * RADIUS} fill="none" stroke="var(--vein)" />
       <path d={`M${cx - RADIUS} ${cy}h${2 * RADIUS}M${cx} ${cy - RADIUS}v${2 * RADIUS}`} stroke="var(--vein)" />
       <circle
@@ -35,7 +41,9 @@ export function StripeDial({ height }: { height: number }) {
         r={7}
         fill="var(--act)"
         className="pointer-events-auto cursor-move"
-        onPointerDown={drag((x, y) => set({ around: clamp(((x - cx) / RADIUS) * 180, 180), above: clamp(((cy - y) / RADIUS) * 90, 90) }))}
+        onPointerDown={drag((x, y) =>
+          set({ around: clamp(((x - cx) / RADIUS) * 180, 180), above: clamp(((cy - y) / RADIUS) * 90, 90) }),
+        )}
       />
       <line x1={bar.left} x2={bar.left + bar.width} y1={bar.y} y2={bar.y} stroke="var(--quiet)" strokeWidth={2} />
       <rect
@@ -48,7 +56,9 @@ export function StripeDial({ height }: { height: number }) {
         height={14}
         fill="var(--ink)"
         className="pointer-events-auto cursor-ew-resize"
-        onPointerDown={drag((x) => set({ count: Math.round(Math.max(2, Math.min(60, 2 + ((x - bar.left) / bar.width) * 58))) }))}
+        onPointerDown={drag((x) =>
+          set({ count: Math.round(Math.max(2, Math.min(60, 2 + ((x - bar.left) / bar.width) * 58))) }),
+        )}
       />
       <text x={cx} y={bar.y + 20} textAnchor="middle" fontSize="0.86rem" fill="var(--quiet)">
         {count} stripes

@@ -44,7 +44,10 @@ export default function SurfaceStage({ project, documents }: StageProps) {
     return Math.max(...maps.map((map) => map?.meta[quantity] ?? 0), 1e-6);
   }, [maps, quantity]);
   useMemo(() => {
-    if (quantity) parts.forEach((shown, index) => maps[index] && paint(shown, maps[index][quantity], range));
+    parts.forEach((shown, index) => {
+      const map = maps[index];
+      if (quantity && map) paint(shown, map[quantity], range);
+    });
   }, [parts, maps, quantity, range]);
 
   const soundness = useQuery({
@@ -74,16 +77,66 @@ export default function SurfaceStage({ project, documents }: StageProps) {
 
   const stripeOptions = (
     <>
-      <SliderField label="Count" value={state.count} min={2} max={60} onChange={(count) => set({ count })} onSlide={(count) => set({ count })} />
-      <SliderField label="Around" value={state.around} min={-180} max={180} onChange={(around) => set({ around })} onSlide={(around) => set({ around })} />
-      <SliderField label="Above" value={state.above} min={-90} max={90} onChange={(above) => set({ above })} onSlide={(above) => set({ above })} />
+      <SliderField
+        label="Count"
+        value={state.count}
+        min={2}
+        max={60}
+        onChange={(count) => set({ count })}
+        onSlide={(count) => set({ count })}
+      />
+      <SliderField
+        label="Around"
+        value={state.around}
+        min={-180}
+        max={180}
+        onChange={(around) => set({ around })}
+        onSlide={(around) => set({ around })}
+      />
+      <SliderField
+        label="Above"
+        value={state.above}
+        min={-90}
+        max={90}
+        onChange={(above) => set({ above })}
+        onSlide={(above) => set({ above })}
+      />
     </>
   );
   const commands: Command[] = [
-    { id: "stripes", name: "Stripes", group: "Look for flaws", key: "z", active: probe === "stripes", options: stripeOptions, run: () => set({ probe: "stripes" }) },
-    { id: "mean", name: "Mean curvature", group: "Look for flaws", key: "m", active: probe === "mean", run: () => set({ probe: "mean" }) },
-    { id: "gaussian", name: "Gaussian curvature", group: "Look for flaws", key: "g", active: probe === "gaussian", run: () => set({ probe: "gaussian" }) },
-    { id: "soundness", name: "Soundness", group: "Check", key: "c", active: probe === "soundness", run: () => set({ probe: "soundness" }) },
+    {
+      id: "stripes",
+      name: "Stripes",
+      group: "Look for flaws",
+      key: "z",
+      active: probe === "stripes",
+      options: stripeOptions,
+      run: () => set({ probe: "stripes" }),
+    },
+    {
+      id: "mean",
+      name: "Mean curvature",
+      group: "Look for flaws",
+      key: "m",
+      active: probe === "mean",
+      run: () => set({ probe: "mean" }),
+    },
+    {
+      id: "gaussian",
+      name: "Gaussian curvature",
+      group: "Look for flaws",
+      key: "g",
+      active: probe === "gaussian",
+      run: () => set({ probe: "gaussian" }),
+    },
+    {
+      id: "soundness",
+      name: "Soundness",
+      group: "Check",
+      key: "c",
+      active: probe === "soundness",
+      run: () => set({ probe: "soundness" }),
+    },
     { id: "look-3", name: "Three-quarter", group: "Look", key: "v", run: () => look("three-quarter") },
     { id: "look-front", name: "Front", group: "Look", key: "a", run: () => look("front") },
     { id: "look-side", name: "Side", group: "Look", key: "s", run: () => look("side") },
@@ -112,12 +165,35 @@ export default function SurfaceStage({ project, documents }: StageProps) {
                 {probe === "stripes" && <StripeDial height={box.height} />}
                 {probe === "soundness" &&
                   findings.map((finding) => {
-                    const s = onScreen(cameraOf(state.orbit, box.width, box.height), new Vector3(...(finding.place as [number, number, number])), box.width, box.height);
+                    const s = onScreen(
+                      cameraOf(state.orbit, box.width, box.height),
+                      new Vector3(...(finding.place as [number, number, number])),
+                      box.width,
+                      box.height,
+                    );
                     const here = state.place?.every((value, axis) => value === finding.place[axis]);
-                    return <circle key={JSON.stringify(finding.place) + finding.kind} cx={s.x} cy={s.y} r={here ? 12 : 6} fill="none" stroke="var(--wrong)" strokeWidth={here ? 2.5 : 1.5} />;
+                    return (
+                      <circle
+                        key={JSON.stringify(finding.place) + finding.kind}
+                        cx={s.x}
+                        cy={s.y}
+                        r={here ? 12 : 6}
+                        fill="none"
+                        stroke="var(--wrong)"
+                        strokeWidth={here ? 2.5 : 1.5}
+                      />
+                    );
                   })}
                 {under && (
-                  <text x={under.spot.x + 14} y={under.spot.y - 10} fontWeight={600} fill="var(--ink)" stroke="var(--paper)" strokeWidth={4} paintOrder="stroke">
+                  <text
+                    x={under.spot.x + 14}
+                    y={under.spot.y - 10}
+                    fontWeight={600}
+                    fill="var(--ink)"
+                    stroke="var(--paper)"
+                    strokeWidth={4}
+                    paintOrder="stroke"
+                  >
                     {plain(under.value)} {probe === "mean" ? "1/mm" : "1/mm²"}
                     {under.exact ? "" : " (averaged)"}
                   </text>
@@ -152,14 +228,33 @@ export default function SurfaceStage({ project, documents }: StageProps) {
         <>
           {probe === "stripes" && (
             <Card title="Stripes">
-              <p className="text-quiet">Bands of light in the mirror of the surface. A band that breaks shows a kink, one that bends sharply a jump in curvature.</p>
+              <p className="text-quiet">
+                Bands of light in the mirror of the surface. A band that breaks shows a kink, one that bends sharply a
+                jump in curvature.
+              </p>
               <NumberField label="Count" value={state.count} min={2} max={60} onChange={(count) => set({ count })} />
-              <NumberField label="Around" value={state.around} min={-180} max={180} unit="°" onChange={(around) => set({ around })} />
-              <NumberField label="Above" value={state.above} min={-90} max={90} unit="°" onChange={(above) => set({ above })} />
+              <NumberField
+                label="Around"
+                value={state.around}
+                min={-180}
+                max={180}
+                unit="°"
+                onChange={(around) => set({ around })}
+              />
+              <NumberField
+                label="Above"
+                value={state.above}
+                min={-90}
+                max={90}
+                unit="°"
+                onChange={(above) => set({ above })}
+              />
             </Card>
           )}
           {quantity && <CurvatureCard quantity={quantity} range={range} maps={maps} parts={parts} />}
-          {probe === "soundness" && <SoundnessCard answer={soundness.data?.parts ?? []} busy={soundness.isFetching} onFly={fly} />}
+          {probe === "soundness" && (
+            <SoundnessCard answer={soundness.data?.parts ?? []} busy={soundness.isFetching} onFly={fly} />
+          )}
         </>
       }
       foot={
@@ -219,7 +314,11 @@ function Legend({ range, unit }: { range: number; unit: string }) {
     return `rgb(${colour.join(",")})`;
   }).join(",");
   return (
-    <div role="img" aria-label={`Legend from ${plain(-range)} to ${plain(range)} ${unit}`} className="absolute top-6 right-6 flex gap-2 bg-paper px-3 py-2.5">
+    <div
+      role="img"
+      aria-label={`Legend from ${plain(-range)} to ${plain(range)} ${unit}`}
+      className="absolute top-6 right-6 flex gap-2 bg-paper px-3 py-2.5"
+    >
       <div className="h-40 w-3" style={{ background: `linear-gradient(${css})` }} />
       <div className="flex flex-col justify-between text-[0.92rem]">
         <span>
@@ -234,7 +333,12 @@ function Legend({ range, unit }: { range: number; unit: string }) {
   );
 }
 
-function CurvatureCard(props: { quantity: Quantity; range: number; maps: (CurvatureMap | undefined)[]; parts: Shown[] }) {
+function CurvatureCard(props: {
+  quantity: Quantity;
+  range: number;
+  maps: (CurvatureMap | undefined)[];
+  parts: Shown[];
+}) {
   const { quantity, range, maps, parts } = props;
   const unit = quantity === "mean" ? "1/mm" : "1/mm²";
   return (
@@ -254,12 +358,18 @@ function CurvatureCard(props: { quantity: Quantity; range: number; maps: (Curvat
         );
       })}
       {quantity === "mean" && <Row label="Radius at the legend’s end">{(1 / range).toFixed(1)} mm</Row>}
-      <p className="pt-1 text-quiet">Exact from the limit surface; at odd points, where curvature is not defined, the mean of the neighbours.</p>
+      <p className="pt-1 text-quiet">
+        Exact from the limit surface; at odd points, where curvature is not defined, the mean of the neighbours.
+      </p>
     </Card>
   );
 }
 
-function SoundnessCard(props: { answer: Shapes["SoundnessShape"][]; busy: boolean; onFly: (finding: Finding) => void }) {
+function SoundnessCard(props: {
+  answer: Shapes["SoundnessShape"][];
+  busy: boolean;
+  onFly: (finding: Finding) => void;
+}) {
   if (props.busy) return <Card title="Soundness">Checking…</Card>;
   return (
     <>
@@ -275,7 +385,11 @@ function SoundnessCard(props: { answer: Shapes["SoundnessShape"][]; busy: boolea
             <ul>
               {part.findings.map((finding) => (
                 <li key={JSON.stringify(finding)}>
-                  <button type="button" onClick={() => props.onFly(finding)} className="py-0.5 text-left text-warn hover:underline">
+                  <button
+                    type="button"
+                    onClick={() => props.onFly(finding)}
+                    className="py-0.5 text-left text-warn hover:underline"
+                  >
                     {finding.sentence}
                   </button>
                 </li>

@@ -69,7 +69,7 @@ def crease_edges(cage: Cage, edges: list[tuple[int, int]], sharpness: float, par
     if partner is not None:
         everything += [(int(partner[a]), int(partner[b])) for a, b in edges]
     for a, b in everything:
-        if not (0 <= min(a, b) and max(a, b) < len(cage.points)) or cage.topology.edge_number(a, b) < 0:
+        if not (min(a, b) >= 0 and max(a, b) < len(cage.points)) or cage.topology.edge_number(a, b) < 0:
             raise HollowMarbleError("A picked edge is no longer there. Pick the edges again.")
         key = (min(a, b), max(a, b))
         creases.pop(key, None)
@@ -169,7 +169,9 @@ def _mean_normal(cage: Cage, faces: set[int]) -> NDArray[np.float64]:
         total += np.cross(corners, np.roll(corners, -1, axis=0)).sum(axis=0)
     length = float(np.linalg.norm(total))
     if length < 1e-12:
-        raise HollowMarbleError("The picked faces point every way at once, so there is no direction to extrude. Pick fewer.")
+        raise HollowMarbleError(
+            "The picked faces point every way at once, so there is no direction to extrude. Pick fewer."
+        )
     normal: NDArray[np.float64] = total / length
     return normal
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -88,7 +89,9 @@ def cage_from_faces(
         raise HollowMarbleError("There are no faces here, so there is no form. Choose a mesh with at least one face.")
     if not np.isfinite(points).all():
         bad = int(np.flatnonzero(~np.isfinite(points).all(axis=1))[0])
-        raise HollowMarbleError(f"Point {bad + 1} has a coordinate that is not a number. Repair the file and try again.")
+        raise HollowMarbleError(
+            f"Point {bad + 1} has a coordinate that is not a number. Repair the file and try again."
+        )
     sizes = np.array([len(face) for face in faces], np.int64)
     starts = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
     corners = np.array([corner for face in faces for corner in face], np.int64)
@@ -98,7 +101,9 @@ def cage_from_faces(
         raise HollowMarbleError("A face uses a point that does not exist. The file is damaged; export it again.")
     for number, face in enumerate(faces):
         if len(set(face)) != len(face):
-            raise HollowMarbleError(f"Face {number + 1} uses the same point twice. Remove the double point and try again.")
+            raise HollowMarbleError(
+                f"Face {number + 1} uses the same point twice. Remove the double point and try again."
+            )
     items = sorted((min(edge), max(edge), value) for edge, value in (creases or {}).items() if value > 0)
     cage = Cage(
         points,
@@ -115,7 +120,7 @@ def faces_of(cage: Cage) -> list[list[int]]:
     """Point numbers of every face as plain lists."""
     corners = cage.face_points.tolist()
     starts = cage.face_starts.tolist()
-    return [corners[a:b] for a, b in zip(starts, starts[1:])]
+    return [corners[a:b] for a, b in itertools.pairwise(starts)]
 
 
 def creases_of(cage: Cage) -> dict[tuple[int, int], float]:

@@ -22,7 +22,7 @@ def mirror_partners(cage: Cage, tolerance_mm: float = 1e-6) -> NDArray[np.int64]
     """
     points = cage.points
     distance, partner = cKDTree(points).query(points * _FLIP)
-    partner = partner.astype(np.int64)
+    partner = np.asarray(partner, np.int64)
     if distance.max() > tolerance_mm or not np.array_equal(partner[partner], np.arange(len(points))):
         worst = int(np.argmax(distance))
         x, y, z = points[worst]

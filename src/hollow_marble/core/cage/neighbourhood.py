@@ -44,7 +44,9 @@ def half_edge_sharpness(cage: Cage) -> NDArray[np.float64]:
     if len(cage.crease_edges):
         width = len(cage.points)
         keys = topology.edges[:, 0] * width + topology.edges[:, 1]
-        by_edge[np.searchsorted(keys, cage.crease_edges[:, 0] * width + cage.crease_edges[:, 1])] = cage.crease_sharpness
+        by_edge[np.searchsorted(keys, cage.crease_edges[:, 0] * width + cage.crease_edges[:, 1])] = (
+            cage.crease_sharpness
+        )
     sharpness: NDArray[np.float64] = np.where(topology.twin < 0, SHARP, np.minimum(by_edge[topology.edge_of], SHARP))
     return sharpness
 
@@ -55,7 +57,8 @@ def fixed_corners(cage: Cage) -> NDArray[np.bool_]:
     uses = np.bincount(cage.face_points, minlength=len(cage.points))
     on_open_edge = np.zeros(len(cage.points), bool)
     on_open_edge[cage.face_points[topology.twin < 0]] = True
-    return on_open_edge & (uses == 1)
+    fixed: NDArray[np.bool_] = on_open_edge & (uses == 1)
+    return fixed
 
 
 def read_neighbourhoods(cage: Cage) -> Neighbourhoods:

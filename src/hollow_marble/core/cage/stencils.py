@@ -12,8 +12,8 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from hollow_marble.core.cage.mesh import SHARP
 from hollow_marble.core.cage.masks import corner_point, crease_point, crease_second, regular_second, smooth_point
+from hollow_marble.core.cage.mesh import SHARP
 from hollow_marble.core.cage.neighbourhood import CODE
 
 ROWS = 6
@@ -24,7 +24,7 @@ MOST_VALENCE = 64
 
 def grid_width(corners: int, level: int) -> int:
     """Points along one side of each grid of a face."""
-    return 2**level + 1 if corners == 4 else 2 ** (level - 1) + 1
+    return int(2**level + 1 if corners == 4 else 2 ** (level - 1) + 1)
 
 
 def limit_stencils(reading: NDArray[np.int64], level: int) -> tuple[NDArray[np.float64], NDArray[np.bool_]]:
@@ -158,8 +158,21 @@ def _refine_once(starts, points_of, sharpness, fixed, rows, inner, patch, gx, gy
             if point_row[p] < 0:
                 point_row[p] = made
                 new_fixed[made] = fixed[p]
-                _point_rule(new_rows[made], p, rows, centres, points_of, following, previous, twin, face_of, leaving,
-                            sharpness, fixed, sharp)
+                _point_rule(
+                    new_rows[made],
+                    p,
+                    rows,
+                    centres,
+                    points_of,
+                    following,
+                    previous,
+                    twin,
+                    face_of,
+                    leaving,
+                    sharpness,
+                    fixed,
+                    sharp,
+                )
                 made += 1
             before = previous[h]
             for half in (h, before):
@@ -167,7 +180,9 @@ def _refine_once(starts, points_of, sharpness, fixed, rows, inner, patch, gx, gy
                     edge_row[half] = made
                     if twin[half] >= 0:
                         edge_row[twin[half]] = made
-                    _edge_rule(new_rows[made], half, rows, centres, points_of, following, twin, face_of, sharpness[half])
+                    _edge_rule(
+                        new_rows[made], half, rows, centres, points_of, following, twin, face_of, sharpness[half]
+                    )
                     made += 1
             if face_row[f] < 0:
                 face_row[f] = made
@@ -195,8 +210,17 @@ def _refine_once(starts, points_of, sharpness, fixed, rows, inner, patch, gx, gy
                     new_gx[child, 3], new_gy[child, 3] = (gx[f, c] + gx[f, g]) // 2, (gy[f, c] + gy[f, g]) // 2
             child += 1
     new_starts = np.arange(children + 1) * 4
-    return (new_starts, child_points, child_sharp, new_fixed[:made].copy(), new_rows[:made].copy(), inner_children,
-            new_patch, new_gx, new_gy)
+    return (
+        new_starts,
+        child_points,
+        child_sharp,
+        new_fixed[:made].copy(),
+        new_rows[:made].copy(),
+        inner_children,
+        new_patch,
+        new_gx,
+        new_gy,
+    )
 
 
 @njit(cache=True, nogil=True)
@@ -279,8 +303,20 @@ def _point_rule(out, p, rows, centres, points_of, following, previous, twin, fac
         mix = fade / fading
     _add_rule(out, rule_now, mix, p, first, second, neighbours, valence, ring_faces, face_total, rows, centres)
     if mix < 1.0:
-        _add_rule(out, rule_next, 1 - mix, p, first_next, second_next, neighbours, valence, ring_faces, face_total, rows,
-                  centres)
+        _add_rule(
+            out,
+            rule_next,
+            1 - mix,
+            p,
+            first_next,
+            second_next,
+            neighbours,
+            valence,
+            ring_faces,
+            face_total,
+            rows,
+            centres,
+        )
 
 
 @njit(cache=True, nogil=True)
@@ -305,7 +341,7 @@ def _add_rule(out, rule, weight, p, first, second, neighbours, valence, ring_fac
 @njit(cache=True, nogil=True)
 def _limit(starts, points_of, sharpness, fixed, rows, inner, patch, gx, gy, width, out, curved):
     count, weights = rows.shape
-    following, previous, twin, face_of, leaving = _twins(starts, points_of, count)
+    following, previous, twin, _face_of, _leaving = _twins(starts, points_of, count)
     done = np.zeros((out.shape[0], width * width), np.bool_)
     spokes = np.empty((MOST_VALENCE, weights))
     corners = np.empty((MOST_VALENCE, weights))

@@ -41,9 +41,7 @@ class Topology:
         return first + int(found[0]) if len(found) else -1
 
 
-def build_topology(
-    face_starts: NDArray[np.int64], face_points: NDArray[np.int64], point_count: int
-) -> Topology:
+def build_topology(face_starts: NDArray[np.int64], face_points: NDArray[np.int64], point_count: int) -> Topology:
     """Find edges and neighbours.
 
     Raises
@@ -119,6 +117,4 @@ def _check_fans(
         walking, start = step[going], start[going]
     if not met.all():
         point = int(tail[np.flatnonzero(~met)[0]])
-        raise HollowMarbleError(
-            f"Two sheets touch only in point {point + 1}. Give each its own point and try again."
-        )
+        raise HollowMarbleError(f"Two sheets touch only in point {point + 1}. Give each its own point and try again.")

@@ -55,9 +55,7 @@ class Exposure:
         return float(np.sqrt((error**2).mean()) / max(float(mean.mean()), 1e-9))
 
 
-def clean(
-    mean: NDArray[np.float32], albedo: NDArray[np.float32], normal: NDArray[np.float32]
-) -> NDArray[np.float32]:
+def clean(mean: NDArray[np.float32], albedo: NDArray[np.float32], normal: NDArray[np.float32]) -> NDArray[np.float32]:
     """The picture without its noise, guided by albedo and normals (Intel Open Image Denoise)."""
     import mitsuba_oidn
 

@@ -40,7 +40,7 @@ def surface(material: Material) -> dict[str, Any]:
             "int_ior": 1.49 if material.kind != "rubber" else 1.3,
             "alpha": coat[material.kind],
             "diffuse_reflectance": colour,
-            "nonlinear": True,
+            "nonlinear": False,
         }
     if material.kind == "polished metal":
         return {
@@ -120,7 +120,7 @@ def trace(built: tuple[Any, Any, Any], samples: int, seed: int) -> NDArray[np.fl
     import mitsuba as mi
 
     scene, light, _ = built
-    image: NDArray[np.float32] = np.array(mi.render(scene, integrator=light, spp=samples, seed=seed), np.float32)
+    image: NDArray[np.float32] = np.array(mi.render(scene, integrator=light, spp=samples, seed=seed), np.float32)  # type: ignore[arg-type]
     return image[..., :3]
 
 
@@ -129,7 +129,7 @@ def trace_layers(built: tuple[Any, Any, Any], samples: int = 4) -> tuple[NDArray
     import mitsuba as mi
 
     scene, _, layers = built
-    image = np.nan_to_num(np.array(mi.render(scene, integrator=layers, spp=samples, seed=0), np.float32))
+    image = np.nan_to_num(np.array(mi.render(scene, integrator=layers, spp=samples, seed=0), np.float32))  # type: ignore[arg-type]
     albedo, normal = np.clip(image[..., :3], 0, 1), np.clip(image[..., 3:6], -1, 1)
     return np.ascontiguousarray(albedo), np.ascontiguousarray(normal)
 

@@ -12,13 +12,13 @@ from numpy.typing import NDArray
 
 from hollow_marble.core.studio.camera import around
 
-REFERENCE_FLUX = 3.3e6
+REFERENCE_FLUX = 3.8e6
 """Flux of a lamp at 0 stops (radiance x mm2 x sr): 0.6 m away it gives a white card a mid-bright exposure."""
 
 
 def radiance(width: float, tall: float, power: float) -> float:
     """Radiance of a Lambertian panel with a flux of REFERENCE_FLUX x 2^power: flux / (pi x area)."""
-    return REFERENCE_FLUX * 2.0**power / (math.pi * width * tall)
+    return float(REFERENCE_FLUX * 2.0**power / (math.pi * width * tall))
 
 
 def lamp_corners(

@@ -54,11 +54,17 @@ def check_soundness(points: NDArray[np.float64], triangles: NDArray[np.int64]) -
         chosen = np.flatnonzero(uses == 1)[edges]
         rim = float(lengths[chosen].sum())
         place = middle[chosen].mean(axis=0)
-        findings.append(_finding("opening", place, rim, 0.0, f"An opening with a rim of {rim:.1f} mm. Fill it or leave it on purpose."))
+        findings.append(
+            _finding(
+                "opening", place, rim, 0.0, f"An opening with a rim of {rim:.1f} mm. Fill it or leave it on purpose."
+            )
+        )
     crowded = np.flatnonzero(uses > 2)
     for edge in crowded[:MOST_FINDINGS]:
         n = int(uses[edge])
-        findings.append(_finding("crowded edge", middle[edge], n, 2, f"{n} faces meet at one edge; a surface has two there."))
+        findings.append(
+            _finding("crowded edge", middle[edge], n, 2, f"{n} faces meet at one edge; a surface has two there.")
+        )
     forward = np.bincount(group, weights=(tail == low).astype(float), minlength=len(keys))
     turned = np.flatnonzero((uses == 2) & (forward != 1))
     for edge in turned[:MOST_FINDINGS]:
@@ -71,7 +77,9 @@ def check_soundness(points: NDArray[np.float64], triangles: NDArray[np.int64]) -
         findings.append(_finding("sliver", place, float(angle[face]), SMALLEST_ANGLE, sentence))
     crossings = crossing_places(points, triangles)
     for place in _thinned(crossings, MOST_FINDINGS):
-        findings.append(_finding("crossing", place, 1, 0, "The surface passes through itself here. Move the faces apart."))
+        findings.append(
+            _finding("crossing", place, 1, 0, "The surface passes through itself here. Move the faces apart.")
+        )
     counts = {
         "opening": len(openings),
         "crowded edge": len(crowded),
@@ -112,7 +120,8 @@ def crossing_places(points: NDArray[np.float64], triangles: NDArray[np.int64]) -
     key = (place[:, 0] * shape[1] + place[:, 1]) * shape[2] + place[:, 2]
     order = np.argsort(key, kind="stable")
     starts = np.flatnonzero(np.concatenate([[True], np.diff(key[order]) > 0, [True]]))
-    return _pierced(points, triangles, low, high, owner[order], starts)
+    places: NDArray[np.float64] = _pierced(points, triangles, low, high, owner[order], starts)
+    return places
 
 
 @njit(cache=True, nogil=True)
@@ -144,8 +153,9 @@ def _pierced(points, triangles, low, high, members, starts):
                     a, b = triangles[s, k], triangles[s, (k + 1) % 3]
                     if a > b:
                         continue
-                    hit = _segment_hit(points[a], points[b], points[triangles[t, 0]], points[triangles[t, 1]],
-                                       points[triangles[t, 2]])
+                    hit = _segment_hit(
+                        points[a], points[b], points[triangles[t, 0]], points[triangles[t, 1]], points[triangles[t, 2]]
+                    )
                     if hit >= 0.0:
                         if count == len(places):
                             more = np.empty((2 * count, 3))

@@ -165,9 +165,7 @@ class ChangeReference(Frozen):
         if self.line:
             _check_line(self.line)
         old = find(form.references, self.id, "reference")
-        fields = given(
-            plane=self.plane, line=self.line, length=self.length, opacity=self.opacity, visible=self.visible
-        )
+        fields = given(plane=self.plane, line=self.line, length=self.length, opacity=self.opacity, visible=self.visible)
         return form.model_copy(update={"references": replaced(form.references, old.model_copy(update=fields))})
 
 
@@ -191,13 +189,6 @@ def _check_line(line: Line) -> None:
 
 
 FormEdit = Annotated[
-    StartPart
-    | Shape
-    | ChangeStep
-    | ChangePart
-    | RemovePart
-    | PinReference
-    | ChangeReference
-    | UnpinReference,
+    StartPart | Shape | ChangeStep | ChangePart | RemovePart | PinReference | ChangeReference | UnpinReference,
     Field(discriminator="kind"),
 ]

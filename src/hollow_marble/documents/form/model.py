@@ -93,9 +93,7 @@ class CreasedEdges(Frozen):
         return f"Creased {count} to {self.crease:.2f}" if self.crease else f"Took the crease from {count}"
 
 
-Step = Annotated[
-    BoxStart | ImportedStart | PlacedPoints | ExtrudedFaces | CreasedEdges, Field(discriminator="kind")
-]
+Step = Annotated[BoxStart | ImportedStart | PlacedPoints | ExtrudedFaces | CreasedEdges, Field(discriminator="kind")]
 
 
 class Part(Frozen):

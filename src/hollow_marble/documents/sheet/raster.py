@@ -166,7 +166,9 @@ class SheetRaster:
     def _paint(self, layer: PictureLayer, rect: Rect) -> None:
         picture = Image.open(io.BytesIO(self._load(layer.picture))).convert("RGBa")
         size = (layer.rect[2] - layer.rect[0], layer.rect[3] - layer.rect[1])
-        scaled = np.asarray(picture.resize(size, Image.Resampling.BOX if size[0] < picture.width else Image.Resampling.BILINEAR))
+        scaled = np.asarray(
+            picture.resize(size, Image.Resampling.BOX if size[0] < picture.width else Image.Resampling.BILINEAR)
+        )
         inside = clipped(layer.rect, rect)
         if not empty(inside):
             rows = slice(inside[1] - layer.rect[1], inside[3] - layer.rect[1])

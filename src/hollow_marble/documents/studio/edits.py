@@ -159,14 +159,6 @@ class RemoveShot(Frozen):
 
 
 StudioEdit = Annotated[
-    SetLamp
-    | StartThreePoint
-    | SetCamera
-    | SetSweep
-    | SetFinish
-    | KeepShot
-    | ChangeShot
-    | OpenShot
-    | RemoveShot,
+    SetLamp | StartThreePoint | SetCamera | SetSweep | SetFinish | KeepShot | ChangeShot | OpenShot | RemoveShot,
     Field(discriminator="kind"),
 ]

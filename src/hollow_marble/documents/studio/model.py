@@ -6,7 +6,7 @@ the camera starts, and grows to the camera's right.
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Literal
 
 from pydantic import Field
 
