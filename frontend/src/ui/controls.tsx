@@ -123,7 +123,10 @@ export function NumberField(props: NumberProps) {
           onFocus={(event) => event.target.select()}
           onBlur={(event) => editing.current && commit(event.target.value)}
           onKeyDown={(event) => {
-            if (event.key === "Enter") commit((event.target as HTMLInputElement).value);
+            if (event.key === "Enter") {
+              commit((event.target as HTMLInputElement).value);
+              (event.target as HTMLInputElement).blur();
+            }
             if (event.key === "ArrowUp" || event.key === "ArrowDown") {
               event.preventDefault();
               step(event.key === "ArrowUp" ? 1 : -1, event.shiftKey);
@@ -242,7 +245,7 @@ export function TextField(props: {
         value={text}
         onChange={(event) => setText(event.target.value)}
         onBlur={commit}
-        onKeyDown={(event) => event.key === "Enter" && commit()}
+        onKeyDown={(event) => event.key === "Enter" && (event.target as HTMLInputElement).blur()}
         className="w-full min-w-0 flex-1 border-vein border-b bg-transparent font-medium text-ink outline-none focus:border-act"
       />
     </label>

@@ -48,9 +48,9 @@ class Lens:
 
 @dataclass(frozen=True)
 class Scene:
-    """Everything in the picture; `ambience` is the radiance (3,) of the dim room around the set."""
+    """Everything in the picture; `room_glow` is the radiance (3,) of the dim room around the set."""
 
     bodies: list[Body]
     panels: list[Panel]
     lens: Lens
-    ambience: tuple[float, float, float] = (0.02, 0.02, 0.02)
+    room_glow: tuple[float, float, float] = (0.02, 0.02, 0.02)

@@ -61,7 +61,7 @@ def build(scene: Scene, width: int, height: int) -> tuple[Any, Any, Any]:
 
     parts: dict[str, Any] = {
         "type": "scene",
-        "room": {"type": "constant", "radiance": {"type": "rgb", "value": list(scene.ambience)}},
+        "room": {"type": "constant", "radiance": {"type": "rgb", "value": list(scene.room_glow)}},
         "sensor": {
             "type": "perspective",
             "fov": math.degrees(scene.lens.view),

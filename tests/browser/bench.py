@@ -1,0 +1,113 @@
+"""A designer's hands at the bench, for browser tests."""
+
+from __future__ import annotations
+
+import json
+import urllib.request
+from typing import Any
+
+import numpy as np
+from playwright.sync_api import CDPSession, Page, expect
+
+from tests.conftest import Server
+
+
+class Bench:
+    """A page on a server, with a pen, a mouse and a keyboard. Errors in the page's console are kept."""
+
+    def __init__(self, browser: Any, server: Server, size: tuple[int, int] = (1280, 800)) -> None:
+        self.server = server
+        self.page: Page = browser.new_page(viewport={"width": size[0], "height": size[1]}, accept_downloads=True)
+        self.errors: list[str] = []
+        self.page.on("pageerror", lambda error: self.errors.append(str(error)))
+        self._pen: CDPSession = self.page.context.new_cdp_session(self.page)
+
+    def open(self) -> None:
+        self.page.goto(self.server.url)
+
+    def begin(self, name: str) -> str:
+        """Begin a project by hand and return its id."""
+        self.open()
+        field = self.page.get_by_label("Product")
+        if self.page.get_by_role("navigation", name="Stages").count() or not field.count():
+            expect(self.page.locator("h1").first).to_be_visible()
+        if self.page.get_by_role("navigation", name="Stages").count():
+            self.command("Projects")
+            self.page.get_by_label("Product").fill(name)
+            self.page.get_by_role("button", name="Begin with a blank sheet").click()
+        else:
+            field.fill(name)
+            self.page.get_by_role("button", name="Begin").click()
+        expect(self.page.locator("h1")).to_have_text(name)
+        return next(p["id"] for p in self.get("/api/projects")["projects"] if p["name"] == name)
+
+    def command(self, name: str) -> None:
+        """Run a command through the command box."""
+        self.page.keyboard.press("Control+k")
+        self.page.get_by_label("Find a command").fill(name)
+        self.page.get_by_label("Find a command").press("Enter")
+
+    def stage(self, name: str) -> None:
+        self.page.get_by_role("navigation", name="Stages").get_by_role("button", name=name).click()
+        expect(self.page.get_by_role("navigation", name="Tools")).to_be_visible()
+
+    def tool(self, name: str) -> None:
+        self.page.get_by_role("navigation", name="Tools").get_by_role("button", name=name, exact=False).first.click()
+
+    def pen(self, points: list[tuple[float, float, float]]) -> None:
+        """Draw with a pen: places on the screen and pressure, as trusted events."""
+        x, y, force = points[0]
+        base = {"button": "left", "pointerType": "pen"}
+        self._pen.send("Input.dispatchMouseEvent", {"type": "mouseMoved", "x": x, "y": y, "pointerType": "pen"})
+        self._pen.send("Input.dispatchMouseEvent", {"type": "mousePressed", "x": x, "y": y, "force": force, "clickCount": 1, **base})
+        for x, y, force in points[1:]:
+            self._pen.send("Input.dispatchMouseEvent", {"type": "mouseMoved", "x": x, "y": y, "force": force, "buttons": 1, **base})
+        self._pen.send("Input.dispatchMouseEvent", {"type": "mouseReleased", "x": x, "y": y, "clickCount": 1, **base})
+
+    def ring(self, middle: tuple[float, float], across: float, down: float, steps: int = 40) -> None:
+        """Draw a closed line with the pen."""
+        turn = np.linspace(0, 2 * np.pi, steps)
+        self.pen(
+            [
+                (middle[0] + across * float(np.cos(a)), middle[1] + down * float(np.sin(a)), 0.4 + 0.4 * float(np.sin(a / 2)))
+                for a in turn
+            ]
+        )
+
+    def drag(self, start: tuple[float, float], end: tuple[float, float], keys: str | None = None, steps: int = 8) -> None:
+        """Drag with the mouse."""
+        if keys:
+            self.page.keyboard.down(keys)
+        self.page.mouse.move(*start)
+        self.page.mouse.down()
+        self.page.mouse.move(*end, steps=steps)
+        self.page.mouse.up()
+        if keys:
+            self.page.keyboard.up(keys)
+
+    def sentence(self, text: str) -> None:
+        """Wait until the ledger's last line contains a text."""
+        expect(self.page.get_by_test_id("sentence")).to_contain_text(text, timeout=15_000)
+
+    def middle(self, test_id: str) -> tuple[float, float]:
+        box = self.page.get_by_test_id(test_id).bounding_box()
+        assert box is not None
+        return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+    def get(self, path: str) -> Any:
+        """Ask the server directly."""
+        with urllib.request.urlopen(self.server.url + path) as answer:
+            return json.load(answer)
+
+    def bytes(self, path: str) -> bytes:
+        with urllib.request.urlopen(self.server.url + path) as answer:
+            body: bytes = answer.read()
+            return body
+
+    def document(self, project: str, kind: str) -> str:
+        documents = self.get(f"/api/projects/{project}")["documents"]
+        return next(d["id"] for d in documents if d["kind"] == kind)
+
+    def close(self) -> None:
+        assert self.errors == []
+        self.page.close()
