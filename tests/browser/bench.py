@@ -59,9 +59,14 @@ class Bench:
         x, y, force = points[0]
         base = {"button": "left", "pointerType": "pen"}
         self._pen.send("Input.dispatchMouseEvent", {"type": "mouseMoved", "x": x, "y": y, "pointerType": "pen"})
-        self._pen.send("Input.dispatchMouseEvent", {"type": "mousePressed", "x": x, "y": y, "force": force, "clickCount": 1, **base})
+        self._pen.send(
+            "Input.dispatchMouseEvent",
+            {"type": "mousePressed", "x": x, "y": y, "force": force, "clickCount": 1, **base},
+        )
         for x, y, force in points[1:]:
-            self._pen.send("Input.dispatchMouseEvent", {"type": "mouseMoved", "x": x, "y": y, "force": force, "buttons": 1, **base})
+            self._pen.send(
+                "Input.dispatchMouseEvent", {"type": "mouseMoved", "x": x, "y": y, "force": force, "buttons": 1, **base}
+            )
         self._pen.send("Input.dispatchMouseEvent", {"type": "mouseReleased", "x": x, "y": y, "clickCount": 1, **base})
 
     def ring(self, middle: tuple[float, float], across: float, down: float, steps: int = 40) -> None:
@@ -69,12 +74,18 @@ class Bench:
         turn = np.linspace(0, 2 * np.pi, steps)
         self.pen(
             [
-                (middle[0] + across * float(np.cos(a)), middle[1] + down * float(np.sin(a)), 0.4 + 0.4 * float(np.sin(a / 2)))
+                (
+                    middle[0] + across * float(np.cos(a)),
+                    middle[1] + down * float(np.sin(a)),
+                    0.4 + 0.4 * float(np.sin(a / 2)),
+                )
                 for a in turn
             ]
         )
 
-    def drag(self, start: tuple[float, float], end: tuple[float, float], keys: str | None = None, steps: int = 8) -> None:
+    def drag(
+        self, start: tuple[float, float], end: tuple[float, float], keys: str | None = None, steps: int = 8
+    ) -> None:
         """Drag with the mouse."""
         if keys:
             self.page.keyboard.down(keys)

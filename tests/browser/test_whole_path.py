@@ -48,7 +48,14 @@ def test_from_a_pen_stroke_to_a_verdict(browser: Any, server: Server) -> None:
     page.get_by_label("The violet line is").press("Enter")
     bench.sentence("Scaled a reference")
     page.get_by_role("button", name="Begin with a box").click()
-    for label, value in (("Box W", "50"), ("Box D", "30"), ("Box H", "90"), ("Divisions W", "2"), ("Divisions D", "2"), ("Divisions H", "3")):
+    for label, value in (
+        ("Box W", "50"),
+        ("Box D", "30"),
+        ("Box H", "90"),
+        ("Divisions W", "2"),
+        ("Divisions D", "2"),
+        ("Divisions H", "3"),
+    ):
         page.get_by_label(label, exact=True).fill(value)
         page.get_by_label(label, exact=True).press("Enter")
     page.get_by_role("button", name="Begin", exact=True).click()
@@ -74,10 +81,14 @@ def test_from_a_pen_stroke_to_a_verdict(browser: Any, server: Server) -> None:
     size = bench.get(f"/api/projects/{project}/forms/{form}/size")
 
     # the files it exports
-    mesh = trimesh.load(io.BytesIO(bench.bytes(f"/api/projects/{project}/forms/{form}/export?format=stl")), file_type="stl")
+    mesh = trimesh.load(
+        io.BytesIO(bench.bytes(f"/api/projects/{project}/forms/{form}/export?format=stl")), file_type="stl"
+    )
     assert np.allclose(np.sort(mesh.extents), np.sort([size["width"], size["depth"], size["height"]]), atol=1e-3)
     assert mesh.volume == pytest.approx(size["volume"], rel=1e-4)
-    scene = trimesh.load(io.BytesIO(bench.bytes(f"/api/projects/{project}/forms/{form}/export?format=glb")), file_type="glb")
+    scene = trimesh.load(
+        io.BytesIO(bench.bytes(f"/api/projects/{project}/forms/{form}/export?format=glb")), file_type="glb"
+    )
     assert np.allclose(scene.extents * 1000, [size["width"], size["height"], size["depth"]], atol=1e-2), "metres, y up"
     with page.expect_download() as download:
         bench.command("Cage as OBJ")

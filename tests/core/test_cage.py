@@ -112,7 +112,12 @@ def test_picks_an_edit_cannot_take_are_refused_and_nothing_changes() -> None:
 
 
 @settings(max_examples=30, deadline=None)
-@given(st.lists(st.tuples(st.sampled_from(["move", "size", "extrude", "crease"]), st.integers(0, 1000), st.floats(-4, 4)), max_size=6))
+@given(
+    st.lists(
+        st.tuples(st.sampled_from(["move", "size", "extrude", "crease"]), st.integers(0, 1000), st.floats(-4, 4)),
+        max_size=6,
+    )
+)
 def test_symmetric_stays_symmetric_to_the_last_bit(work: list[tuple[str, int, float]]) -> None:
     cage = starts.box((20.0, 14.0, 30.0), (2, 2, 3))
     for kind, seed, amount in work:
@@ -121,7 +126,9 @@ def test_symmetric_stays_symmetric_to_the_last_bit(work: list[tuple[str, int, fl
         if kind == "move":
             cage = edits.place_points(cage, sorted(set(points)), edits.moving((amount, 1.0, amount / 2)), partner)
         elif kind == "size":
-            cage = edits.place_points(cage, sorted(set(points)), edits.sizing((1.1, 0.9, 1.0), (0.0, 0.0, 0.0)), partner)
+            cage = edits.place_points(
+                cage, sorted(set(points)), edits.sizing((1.1, 0.9, 1.0), (0.0, 0.0, 0.0)), partner
+            )
         elif kind == "extrude" and amount:
             cage = edits.extrude_faces(cage, [seed % cage.face_count], abs(amount) + 0.5, partner)
         elif kind == "crease":

@@ -64,7 +64,11 @@ def test_regular_cage_limit_is_the_bicubic_b_spline() -> None:
     patch = slice(plan.point_starts[middle], plan.point_starts[middle + 1])
     t = np.arange(9) / 8 + 2.0
     for order_v, order_u, row in ((0, 0, 0), (0, 1, 1), (1, 0, 2), (0, 2, 3), (1, 1, 4), (2, 0, 5)):
-        along = BSpline(knots, grid.transpose(1, 0, 2), 3).derivative(order_u) if order_u else BSpline(knots, grid.transpose(1, 0, 2), 3)
+        along = (
+            BSpline(knots, grid.transpose(1, 0, 2), 3).derivative(order_u)
+            if order_u
+            else BSpline(knots, grid.transpose(1, 0, 2), 3)
+        )
         across = np.array([BSpline(knots, c, 3).derivative(order_v)(t) if order_v else BSpline(knots, c, 3)(t)
                            for c in along(t)])  # fmt: skip
         expected = across.transpose(1, 0, 2) / 8.0 ** (order_u + order_v)

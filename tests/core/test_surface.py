@@ -21,11 +21,22 @@ def _parametric(place, steps: int = 40) -> np.ndarray:
 
     def first(f, k):
         e = np.eye(2)[k] * h
-        return (-f(u + 2 * e[0], v + 2 * e[1]) + 8 * f(u + e[0], v + e[1]) - 8 * f(u - e[0], v - e[1]) + f(u - 2 * e[0], v - 2 * e[1])) / (12 * h)
+        return (
+            -f(u + 2 * e[0], v + 2 * e[1])
+            + 8 * f(u + e[0], v + e[1])
+            - 8 * f(u - e[0], v - e[1])
+            + f(u - 2 * e[0], v - 2 * e[1])
+        ) / (12 * h)
 
     def second(f, k):
         e = np.eye(2)[k] * h
-        total = -f(u + 2 * e[0], v + 2 * e[1]) + 16 * f(u + e[0], v + e[1]) - 30 * f(u, v) + 16 * f(u - e[0], v - e[1]) - f(u - 2 * e[0], v - 2 * e[1])
+        total = (
+            -f(u + 2 * e[0], v + 2 * e[1])
+            + 16 * f(u + e[0], v + e[1])
+            - 30 * f(u, v)
+            + 16 * f(u - e[0], v - e[1])
+            - f(u - 2 * e[0], v - 2 * e[1])
+        )
         return total / (12 * h * h)
 
     mixed = (place(u + h, v + h) - place(u + h, v - h) - place(u - h, v + h) + place(u - h, v - h)) / (4 * h * h)

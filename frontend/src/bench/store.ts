@@ -12,10 +12,12 @@ interface Notice {
 interface Bench {
   stage: Stage;
   sheet: string | null;
+  shot: string | null;
   notice: Notice | null;
   connected: boolean;
   go: (stage: Stage) => void;
   openSheet: (sheet: string) => void;
+  chooseShot: (shot: string) => void;
   notify: (text: string) => void;
   dismiss: () => void;
   setConnected: (connected: boolean) => void;
@@ -25,10 +27,12 @@ interface Bench {
 export const useBench = create<Bench>((set) => ({
   stage: "Sketch",
   sheet: null,
+  shot: null,
   notice: null,
   connected: true,
   go: (stage) => set({ stage, notice: null }),
   openSheet: (sheet) => set({ sheet, stage: "Sketch" }),
+  chooseShot: (shot) => set({ shot }),
   notify: (text) => set((bench) => ({ notice: { id: (bench.notice?.id ?? 0) + 1, text } })),
   dismiss: () => set({ notice: null }),
   setConnected: (connected) => set({ connected }),

@@ -2,7 +2,6 @@ import { answer, api, type Shapes } from "../../api/client";
 import { at } from "../../api/queries";
 import { type Stage, useBench } from "../../bench/store";
 import { Button, Card } from "../../ui/controls";
-import { useStudioStage } from "../studio/store";
 
 const STAGE: Record<Shapes["ThreadStep"]["kind"], Stage> = {
   sheet: "Sketch",
@@ -18,12 +17,11 @@ export function ThreadCard(props: {
   project: string;
   onMoved: (document: string) => void;
 }) {
-  const { go, openSheet, notify } = useBench();
-  const setStudio = useStudioStage((state) => state.set);
+  const { go, openSheet, chooseShot, notify } = useBench();
   const open = (step: Shapes["ThreadStep"]) => {
     if (step.kind === "sheet") openSheet(step.id);
     else {
-      if (step.kind === "shot") setStudio({ shot: step.id, take: null });
+      if (step.kind === "shot") chooseShot(step.id);
       go(STAGE[step.kind]);
     }
   };

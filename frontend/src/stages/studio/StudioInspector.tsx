@@ -176,6 +176,7 @@ function fitting(material: string, colour: string): string {
 function ShotsCard(props: InspectorProps) {
   const { shots, shot, stored, formHead, edit } = props;
   const set = useStudioStage((state) => state.set);
+  const chooseShot = useBench((bench) => bench.chooseShot);
   const behind = shot && (JSON.stringify(shot.setting) !== JSON.stringify(stored) || shot.form_edit !== formHead);
   return (
     <Card title="Shots" aside={shots.length ? "" : "none yet"}>
@@ -189,7 +190,10 @@ function ShotsCard(props: InspectorProps) {
         >
           <button
             type="button"
-            onClick={() => set({ shot: other.id, take: null })}
+            onClick={() => {
+              chooseShot(other.id);
+              set({ take: null });
+            }}
             className="flex w-full justify-between py-0.5 text-left"
           >
             <span>{other.name}</span>

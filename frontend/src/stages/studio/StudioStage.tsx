@@ -25,13 +25,13 @@ export default function StudioStage({ project, documents }: StageProps) {
   const { data: takes } = useTakes(project);
   const { data: status } = useStatus();
   const edit = useEdit(project, row.id);
-  const { notify, go } = useBench();
+  const { notify, go, shot: chosenShot, chooseShot } = useBench();
   const state = useStudioStage();
   const { set } = state;
   const parts = useParts(project, formRow.id, form?.body);
   const setting = (state.draft ?? data?.body.setting) as Setting | undefined;
   const shots = data?.body.shots ?? [];
-  const shot = shots.find((candidate) => candidate.id === state.shot) ?? shots.at(-1);
+  const shot = shots.find((candidate) => candidate.id === chosenShot) ?? shots.at(-1);
   const take = takes?.find((candidate) => candidate.id === state.take);
 
   const staging = useQuery({
@@ -72,7 +72,7 @@ export default function StudioStage({ project, documents }: StageProps) {
       form_edit: form?.standing.head ?? 0,
     });
     if (!kept) return null;
-    set({ shot: id });
+    chooseShot(id);
     return id;
   };
   const takePicture = async (quality: Quality) => {

@@ -11,7 +11,6 @@ interface StudioState {
   /** Only this lamp is shown in the preview. */
   alone: string | null;
   take: string | null;
-  shot: string | null;
   tool: "lamp" | "camera" | "sweep" | "finish";
   size: [number, number];
   guides: boolean;
@@ -24,7 +23,6 @@ export const useStudioStage = create<StudioState>((set) => ({
   part: null,
   alone: null,
   take: null,
-  shot: null,
   tool: "lamp",
   size: [960, 600],
   guides: false,
