@@ -92,7 +92,7 @@ def test_from_a_pen_stroke_to_a_verdict(browser: Any, server: Server) -> None:
     assert np.allclose(scene.extents * 1000, [size["width"], size["height"], size["depth"]], atol=1e-2), "metres, y up"
     with page.expect_download() as download:
         bench.command("Cage as OBJ")
-    assert b"\nf " in open(download.value.path(), "rb").read()
+    assert b"\nf " in download.value.path().read_bytes()
 
     # Surface: stripes
     bench.stage("Surface")

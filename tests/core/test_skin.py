@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from pathlib import Path
 
 import numpy as np
@@ -21,7 +22,7 @@ FILES = sorted(DATA.glob("*.npz"))
 def _reference(path: Path) -> tuple[Cage, np.ndarray, np.ndarray, int]:
     data = np.load(path)
     ends = np.concatenate([[0], np.cumsum(data["face_sizes"])])
-    faces = [data["face_vertices"][a:b].tolist() for a, b in zip(ends, ends[1:])]
+    faces = [data["face_vertices"][a:b].tolist() for a, b in itertools.pairwise(ends)]
     creases = {(int(a), int(b)): float(s) for (a, b), s in zip(data["crease_edges"], data["crease_sharpness"])}
     return cage_from_faces(data["vertices"], faces, creases), data["limit"], data["limit_normals"], int(data["level"])
 

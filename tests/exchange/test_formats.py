@@ -97,7 +97,7 @@ def test_meshes_are_read_back_welded() -> None:
     data = export(Form(parts=(BODY,)), _evaluator(), "stl")
     points, triangles = read_mesh(data, "stl", "body.stl")
     assert len(points) == len(triangles) // 2 + 2, "closed and of genus nought"
-    with pytest.raises(HollowMarbleError, match="cannot be read|no triangles"):
+    with pytest.raises(HollowMarbleError, match=r"cannot be read|no triangles"):
         read_mesh(b"solid nonsense", "stl", "bad.stl")
 
 

@@ -172,9 +172,13 @@ def test_assets_are_kept_once_by_their_hash(project: Project) -> None:
 
 
 def test_a_write_that_fails_leaves_nothing(project: Project) -> None:
-    with pytest.raises(RuntimeError), project.database.write():
-        keep_asset(project.database, b"half", "text/plain")
-        raise RuntimeError
+    def half_a_write() -> None:
+        with project.database.write():
+            keep_asset(project.database, b"half", "text/plain")
+            raise RuntimeError
+
+    with pytest.raises(RuntimeError):
+        half_a_write()
     assert project.database.read().execute("select count(*) from asset").fetchone()[0] == 0
 
 

@@ -70,6 +70,7 @@ class Worker:
             if isinstance(message, Stop):
                 self._stopped.add(message.take)
             else:
+                self._stopped.discard(message.take)  # asked for again after it was given up
                 self._jobs.put(message)
 
     def _develop(self, job: Develop) -> None:
