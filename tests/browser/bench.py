@@ -18,6 +18,7 @@ class Bench:
     def __init__(self, browser: Any, server: Server, size: tuple[int, int] = (1280, 800)) -> None:
         self.server = server
         self.page: Page = browser.new_page(viewport={"width": size[0], "height": size[1]}, accept_downloads=True)
+        self.page.set_default_timeout(12_000)
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
         self._pen: CDPSession = self.page.context.new_cdp_session(self.page)

@@ -90,7 +90,7 @@ def test_takes_are_developed_cancelled_resumed_and_survive_a_killed_worker(
     assert picture[:, 60:100].std() > 8, "the product stands out from the sweep"
 
     # killed in the middle: the worker comes back and the take goes on from its checkpoint
-    first = room.ask(project, studio, shot, "final", (480, 300)).id
+    first = room.ask(project, studio, shot, "final", (960, 600)).id
     watch.wait(lambda: get_take(project.database, first).samples >= 4)
     checkpoint = room._checkpoint(first)
     old = room.tracer.pid

@@ -1,7 +1,7 @@
 import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import type { Shapes } from "../api/client";
 import { useNews } from "../api/news";
-import { useProject } from "../api/queries";
+import { queries, useProject } from "../api/queries";
 import { CommandBox } from "./CommandBox";
 import { type Command, useCommands } from "./commands";
 import { Header } from "./Header";
@@ -53,6 +53,10 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
     [go],
   );
   useEffect(() => setBench(commands), [commands, setBench]);
+
+  useEffect(() => {
+    queries.invalidateQueries({ queryKey: ["project", props.project.id] }); // the thread shows where documents stand
+  }, [stage, props.project.id]);
 
   const judge = stage === "Surface" || stage === "Studio";
   useEffect(() => {

@@ -56,7 +56,7 @@ function FirstProject(props: { onOpen: (id: string) => void }) {
         From a blank page to a picture somebody answers. Name the product to begin with a blank sheet.
       </p>
       <div className="flex items-end gap-3">
-        <TextField label="Product" value={name} onChange={setName} />
+        <TextField live label="Product" value={name} onChange={setName} />
         <Button weight="act" onClick={begin}>
           Begin
         </Button>

@@ -41,8 +41,8 @@ export function ProjectsPanel(props: {
       </ul>
       <h3 className="mb-2 font-semibold">A new product</h3>
       <div className="space-y-2">
-        <TextField label="Product" value={name} onChange={setName} />
-        <TextField label="Maker" value={maker} onChange={setMaker} />
+        <TextField live label="Product" value={name} onChange={setName} />
+        <TextField live label="Maker" value={maker} onChange={setMaker} />
         {problem && <p className="text-wrong">{problem}</p>}
         <Button weight="act" disabled={!name.trim()} onClick={begin}>
           Begin with a blank sheet

@@ -1,4 +1,4 @@
-import { type ReactNode, useEffect } from "react";
+import { type ReactNode, useEffect, useLayoutEffect } from "react";
 import { type Command, useCommands } from "./commands";
 import { LedgerLine } from "./LedgerLine";
 import { useSettings } from "./store";
@@ -17,7 +17,7 @@ export function Workplace(props: {
 }) {
   const hand = useSettings((settings) => settings.hand);
   const setStage = useCommands((registry) => registry.setStage);
-  useEffect(() => setStage(props.commands), [props.commands, setStage]);
+  useLayoutEffect(() => setStage(props.commands), [props.commands, setStage]); // keys must never meet stale commands
   useEffect(() => () => setStage([]), [setStage]);
   const tools = <ToolList commands={props.commands} />;
   const inspector = (

@@ -223,12 +223,13 @@ export function ColourField(props: { label: string; value: string; onChange: (va
   );
 }
 
-/** A text that is edited in place. */
+/** A text that is edited in place; `live` reports every keystroke instead of the finished text. */
 export function TextField(props: {
   label: string;
   value: string;
   onChange: (value: string) => void;
   hideLabel?: boolean;
+  live?: boolean;
 }) {
   const [text, setText] = useState(props.value);
   useEffect(() => setText(props.value), [props.value]);
@@ -243,8 +244,11 @@ export function TextField(props: {
       <input
         aria-label={props.label}
         value={text}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={commit}
+        onChange={(event) => {
+          setText(event.target.value);
+          if (props.live) props.onChange(event.target.value);
+        }}
+        onBlur={() => !props.live && commit()}
         onKeyDown={(event) => event.key === "Enter" && (event.target as HTMLInputElement).blur()}
         className="w-full min-w-0 flex-1 border-vein border-b bg-transparent font-medium text-ink outline-none focus:border-act"
       />

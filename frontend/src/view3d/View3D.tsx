@@ -36,6 +36,8 @@ interface ViewProps {
   onOrbit: (orbit: Orbit) => void;
   hands?: Hands;
   label: string;
+  /** What is to be seen has not arrived yet. */
+  busy?: boolean;
   children: ReactNode;
   overlay?: (size: { width: number; height: number }) => ReactNode;
   handle?: RefObject<ViewHandle | null>;
@@ -149,7 +151,14 @@ export function View3D(props: ViewProps) {
   }, []);
 
   return (
-    <div ref={frame} className="absolute inset-0 touch-none" role="img" aria-label={props.label} data-testid="view3d">
+    <div
+      ref={frame}
+      className="absolute inset-0 touch-none"
+      role="img"
+      aria-label={props.label}
+      aria-busy={props.busy ?? false}
+      data-testid="view3d"
+    >
       <Canvas
         frameloop="demand"
         dpr={Math.min(devicePixelRatio, 2)}

@@ -6,6 +6,7 @@ after the worker or the whole server has died.
 
 from __future__ import annotations
 
+import itertools
 import threading
 from collections.abc import Callable
 from dataclasses import asdict, dataclass
@@ -48,6 +49,7 @@ class Darkroom:
         self._work = threading.Condition(self._lock)
         self._waiting: list[tuple[Project, str]] = []
         self._current: _Current | None = None
+        self._runs = itertools.count(1)
         self._closed = False
         self.tracer = TracerProcess(self._heard, self._died)
         self._thread = threading.Thread(target=self._run, daemon=True)
@@ -94,7 +96,9 @@ class Darkroom:
             self._waiting = waiting
         if in_queue:
             return self._set(project, ident, state="cancelled")
-        self.tracer.ask(Stop(ident))
+        current = self._current
+        if current is not None and current.take.id == ident:
+            self.tracer.ask(Stop(current.message.run))
         return take
 
     def resume(self, project: Project, ident: str) -> Take:
@@ -130,7 +134,9 @@ class Darkroom:
         form = self._form(project, take.frozen)
         evaluator = FormEvaluator(lambda sha: load_asset(project.database, sha)[0])
         scene = scene_of(take.frozen.setting, form, evaluator)
-        return Develop(take.id, scene, take.width, take.height, take.wanted, self._checkpoint(take.id))
+        return Develop(
+            take.id, next(self._runs), scene, take.width, take.height, take.wanted, self._checkpoint(take.id)
+        )
 
     def _form(self, project: Project, shot: Shot) -> Form:
         form = project.ledger.state(shot.form, shot.form_edit or None, at_head=False)

@@ -10,9 +10,13 @@ from hollow_marble.core.render.scene import Scene
 
 @dataclass(frozen=True)
 class Develop:
-    """Render a scene; `checkpoint` is a file that holds what earlier passes added up to, if it is there."""
+    """Render a scene; `checkpoint` is a file that holds what earlier passes added up to, if it is there.
+
+    `run` numbers each time a take is given to a worker, so that a stop meant for one run never hits another.
+    """
 
     take: str
+    run: int
     scene: Scene
     width: int
     height: int
@@ -22,9 +26,9 @@ class Develop:
 
 @dataclass(frozen=True)
 class Stop:
-    """Give a picture up after the present pass."""
+    """Give a run up after its present pass, or before its first where it has not begun."""
 
-    take: str
+    run: int
 
 
 @dataclass(frozen=True)

@@ -42,7 +42,7 @@ class Worker:
     def __init__(self, incoming: BinaryIO, outgoing: BinaryIO) -> None:
         self._in, self._out = incoming, outgoing
         self._jobs: queue.Queue[Develop | None] = queue.Queue()
-        self._stopped: set[str] = set()
+        self._stopped: set[int] = set()
         threading.Thread(target=self._listen, daemon=True).start()
 
     def run(self, variant: tracer.Variant) -> None:
@@ -68,9 +68,8 @@ class Worker:
             except (EOFError, OSError):
                 os._exit(0)  # the server is gone; nobody waits for this picture
             if isinstance(message, Stop):
-                self._stopped.add(message.take)
+                self._stopped.add(message.run)
             else:
-                self._stopped.discard(message.take)  # asked for again after it was given up
                 self._jobs.put(message)
 
     def _develop(self, job: Develop) -> None:
@@ -80,7 +79,7 @@ class Worker:
         layers: tuple[NDArray[np.float32], NDArray[np.float32]] | None = None
         shown = kept = began
         while exposure.samples < job.samples:
-            if job.take in self._stopped:
+            if job.run in self._stopped:
                 raise Stopped
             samples = min(FIRST_PASS if exposure.samples == 0 else LATER_PASS, job.samples - exposure.samples)
             exposure.add(tracer.trace(built, samples, seed=exposure.passes), samples)

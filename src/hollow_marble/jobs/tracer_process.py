@@ -122,9 +122,10 @@ class TracerProcess:
             self._on_message(message)
         process.wait()
         with self._lock:
-            if self._closed or process is not self._process:
+            if self._closed:
                 return
-            self._process = None
+            if process is self._process:  # else a request has started the next one already
+                self._process = None
             if not came_up and variant == FAST:
                 self._llvm = None  # this libLLVM will not do; the plain variant needs none
             elif not came_up:

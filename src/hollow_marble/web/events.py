@@ -8,7 +8,7 @@ import threading
 from collections.abc import Iterator
 from typing import Any
 
-HEARTBEAT_SECONDS = 15.0
+HEARTBEAT_SECONDS = 5.0
 _MOST_WAITING = 500
 
 

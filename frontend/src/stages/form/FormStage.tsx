@@ -81,7 +81,8 @@ export default function FormStage({ project, documents }: StageProps) {
   const picked = useMemo(() => (mesh ? pickedPoints(mesh, state.kind, items) : []), [mesh, state.kind, items]);
   const seat = mesh && picked.length ? seatOf(cagePoints ?? mesh.points, picked) : null;
   const address = active && `/api/projects/${project}/forms/${row.id}/parts/${active.part.id}`;
-  const symmetric = active?.part.symmetric ?? false;
+  const part = data?.body.parts?.find((candidate) => candidate.id === active?.part.id);
+  const symmetric = part?.symmetric ?? false;
 
   const shape = async (step: object) => {
     if (!active) return false;
@@ -410,6 +411,7 @@ export default function FormStage({ project, documents }: StageProps) {
           <>
             <View3D
               label="Form"
+              busy={!!data?.body.parts?.length && !mesh}
               orbit={state.orbit}
               onOrbit={(orbit) => set({ orbit })}
               hands={hands}
@@ -463,7 +465,7 @@ export default function FormStage({ project, documents }: StageProps) {
               project={project}
               documents={documents}
               form={data.body}
-              active={active?.part}
+              active={part}
               mesh={mesh}
               picked={picked}
               edit={edit}

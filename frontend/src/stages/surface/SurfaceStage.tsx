@@ -157,6 +157,7 @@ export default function SurfaceStage({ project, documents }: StageProps) {
         <>
           <View3D
             label="Surface"
+            busy={!!data?.body.parts?.length && !parts.length}
             orbit={state.orbit}
             onOrbit={(orbit) => set({ orbit })}
             hands={{ onHover: read }}

@@ -156,11 +156,12 @@ class FormEvaluator:
             while done and cage is None:
                 cage = self._cages.get(keys[done - 1])
                 done -= cage is None
+            added_one = done == len(keys) - 1  # the state before the last step is known: that step is what is new
             for index in range(done, len(keys)):
                 try:
                     cage = self.after(cage, part.steps[index])
                 except HollowMarbleError as error:
-                    if index == len(keys) - 1:
+                    if added_one:
                         raise
                     raise HollowMarbleError(f"Step {index + 1} of {part.name} no longer fits: {error}") from error
                 _keep(self._cages, keys[index], cage, 256)
