@@ -17,7 +17,7 @@ from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.studio.model import Shot
-from hollow_marble.documents.studio.staging import scene_of
+from hollow_marble.documents.studio.staging import scene_of, shown
 from hollow_marble.jobs.messages import Develop, Finished, Progress, Stop
 from hollow_marble.jobs.tracer_process import TracerProcess
 from hollow_marble.store.assets import drop_asset_if_unused, keep_asset, load_asset
@@ -76,6 +76,8 @@ class Darkroom:
         if quality not in SAMPLES:
             raise HollowMarbleError("Choose draft, review or final quality.")
         form = self._form(project, shot)
+        if not shown(form):
+            raise HollowMarbleError("There is nothing to photograph yet. Begin a part in Form, then update the shot.")
         sheets = [(r.sheet, project.ledger.row(r.sheet).head) for r in form.references]
         size = size or (shot.width, shot.height)
         take = add_take(project.database, studio, shot, list(dict(sheets).items()), quality, size, SAMPLES[quality])

@@ -76,7 +76,6 @@ export default function StudioStage({ project, documents }: StageProps) {
     return id;
   };
   const takePicture = async (quality: Quality) => {
-    if (!parts.length) return notify("There is nothing to photograph yet. Begin a part in Form first.");
     const id = shot?.id ?? (await keepShot());
     if (!id) return;
     try {

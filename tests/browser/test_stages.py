@@ -1,0 +1,296 @@
+"""Surface, Studio and Review by hand, on the demo project without its takes."""
+
+from __future__ import annotations
+
+import io
+import re
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+import pytest
+from PIL import Image
+from playwright.sync_api import expect
+
+from hollow_marble.demo.build import build_demo
+from hollow_marble.store.library import Library
+from tests.browser.bench import Bench
+from tests.conftest import Server, start_server
+
+pytestmark = [pytest.mark.browser, pytest.mark.timeout(180)]
+
+
+@pytest.fixture(scope="module")
+def demo_server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    data = tmp_path_factory.mktemp("demo")
+    library = Library(data)
+    build_demo(library, lambda what, share: None, None)
+    library.close()
+    running = start_server(data)
+    yield running
+    running.process.terminate()
+    running.process.wait()
+
+
+@pytest.fixture
+def bench(browser: Any, demo_server: Server) -> Iterator[Bench]:
+    made = Bench(browser, demo_server)
+    made.open()
+    expect(made.page.locator("h1")).to_have_text("Linnet")
+    yield made
+    made.close()
+
+
+def _picture(bench: Bench, test_id: str) -> np.ndarray:
+    return np.asarray(Image.open(io.BytesIO(bench.page.get_by_test_id(test_id).screenshot())).convert("RGB")).astype(
+        float
+    )
+
+
+def _settled(bench: Bench) -> None:
+    bench.page.wait_for_function("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
+
+
+def test_stripes_change_with_count_and_direction(bench: Bench) -> None:
+    bench.stage("Surface")
+    page = bench.page
+    expect(page.locator("[data-testid=view3d][aria-busy=false]")).to_be_visible()
+    _settled(bench)
+    few = _picture(bench, "view3d")
+    assert few[300:500, 380:480].std() > 60, "light and dark bands"
+    field = page.get_by_role("textbox", name="Count").last
+    field.fill("40")
+    field.press("Enter")
+    _settled(bench)
+    many = _picture(bench, "view3d")
+
+    def changes(picture: np.ndarray) -> int:
+        row = picture[450, 320:540].mean(axis=1) > 110
+        return int((row[1:] != row[:-1]).sum())
+
+    assert changes(many) > changes(few)
+    bar = page.get_by_role("button", name="Stripe count").bounding_box()
+    assert bar is not None
+    bench.drag((bar["x"] + 3, bar["y"] + 7), (bar["x"] - 40, bar["y"] + 7))
+    expect(field).not_to_have_value("40")
+
+
+def test_curvature_has_a_legend_and_a_value_under_the_pointer(bench: Bench) -> None:
+    bench.stage("Surface")
+    page = bench.page
+    page.keyboard.press("m")
+    expect(page.get_by_role("img", name=re.compile("Legend from"))).to_be_visible()
+    expect(page.get_by_text("1/mm, bulging")).to_be_visible()
+    x, y = bench.middle("view3d")
+    page.mouse.move(x, y + 30)
+    page.mouse.move(x + 6, y + 34)
+    value = page.locator("svg text").filter(has_text="1/mm")
+    expect(value).to_be_visible()
+    assert re.match(r"−?\d+\.\d+ 1/mm", value.inner_text())
+    page.keyboard.press("g")
+    expect(page.get_by_text("1/mm², bulging")).to_be_visible()
+
+
+def test_soundness_lists_findings_that_fly_the_view_there(bench: Bench, tmp_path: Any) -> None:
+    bench.stage("Form")
+    page = bench.page
+    sheet = tmp_path / "leaf.obj"
+    sheet.write_text("v 0 0 0\nv 40 0 0\nv 40 30 0\nv 0 30 0\nf 1 2 3 4\n")
+    page.get_by_label("Cage file").set_input_files(sheet)
+    bench.sentence("Brought in the cage leaf")
+    bench.stage("Surface")
+    page.keyboard.press("c")
+    finding = page.get_by_role("button", name=re.compile("An opening with a rim"))
+    expect(finding).to_be_visible(timeout=30_000)
+    expect(page.get_by_role("heading", name="Body")).to_contain_text("sound")
+    before = _picture(bench, "view3d")
+    finding.click()
+    _settled(bench)
+    assert np.abs(_picture(bench, "view3d") - before).mean() > 2
+    bench.stage("Form")
+    page.keyboard.press("Control+z")
+    bench.sentence("Moved 30 points down")
+
+
+def test_lamps_by_plan_and_numbers_and_what_they_mean(bench: Bench) -> None:
+    bench.stage("Studio")
+    page = bench.page
+    key = page.get_by_role("button", name="key lamp").first
+    expect(key).to_be_visible()
+    expect(page.get_by_text("Key to fill")).to_be_visible()
+    box = key.locator("circle").bounding_box()
+    assert box is not None
+    bench.drag((box["x"] + 13, box["y"] + 13), (box["x"] - 20, box["y"] - 10))
+    bench.sentence("Set the key lamp")
+    edge = page.get_by_text("Shadow edge").locator("..").locator("span").last
+    before = edge.inner_text()
+    field = page.get_by_role("textbox", name="Width").last
+    field.fill("900")
+    field.press("Enter")
+    bench.sentence("Set the key lamp")
+    expect(edge).not_to_have_text(before)
+    field = page.get_by_role("textbox", name="Warmth").last
+    field.fill("3200")
+    field.press("Enter")
+    state = bench.get(f"/api/projects/{_id(bench)}/studios/{bench.document(_id(bench), 'studio')}")
+    expect(page.get_by_role("textbox", name="Warmth").last).to_have_value("3200")
+    assert next(x for x in state["body"]["setting"]["lamps"] if x["id"] == "key")["width"] == 900
+
+
+def test_a_lamp_alone_a_finish_and_the_camera_change_the_preview(bench: Bench) -> None:
+    bench.stage("Studio")
+    page = bench.page
+    expect(page.get_by_test_id("picture").locator("canvas")).to_be_visible()
+    _settled(bench)
+    whole = _picture(bench, "picture")
+    page.keyboard.press("o")
+    _settled(bench)
+    assert _picture(bench, "picture").mean() < whole.mean()
+    page.keyboard.press("o")
+    page.get_by_label("Material").select_option("gloss plastic")
+    bench.sentence("Finished Body in gloss plastic")
+    page.keyboard.press("c")
+    lens = page.get_by_role("textbox", name="Lens mm")
+    lens.fill("40")
+    lens.press("Enter")
+    bench.sentence("Placed the camera: 40 mm")
+    expect(page.get_by_text("has moved on since this shot was kept")).to_be_visible()
+    page.get_by_role("button", name="Back to its setting").click()
+    bench.sentence("Went back to a shot’s setting")
+    expect(page.get_by_text("has moved on since this shot was kept")).to_be_hidden()
+
+
+def test_a_take_can_be_cancelled_from_the_header(bench: Bench) -> None:
+    bench.stage("Studio")
+    page = bench.page
+    page.keyboard.press("f")
+    expect(page.get_by_role("status", name="Darkroom")).to_be_visible()
+    expect(page.get_by_test_id("caption")).to_contain_text("final")
+    page.get_by_role("status", name="Darkroom").get_by_role("button", name="Cancel").click()
+    expect(page.get_by_text("Darkroom idle")).to_be_visible(timeout=60_000)
+    expect(page.get_by_test_id("caption")).to_contain_text("cancelled")
+
+
+def test_two_takes_hang_side_by_side_with_a_wipe(bench: Bench) -> None:
+    project = _id(bench)
+    bench.stage("Studio")
+    page = bench.page
+    for name in ("Hero", "Front"):
+        page.get_by_role("button", name=re.compile(f"^{name}")).first.click()
+        page.get_by_label("Wide").fill("150")
+        page.get_by_label("Wide").press("Enter")
+        page.get_by_label("Tall").last.fill("100")
+        page.get_by_label("Tall").last.press("Enter")
+        bench.sentence("Changed a shot")
+        page.keyboard.press("d")
+        expect(page.get_by_test_id("caption")).to_contain_text(f"{name}, draft, 8 of 8", timeout=90_000)
+    bench.stage("Review")
+    for name in ("Hero", "Front"):
+        page.get_by_role("button", name=f"Hang {name}, draft").click()
+        bench.sentence(f"Hung {name}, draft")
+    wipe = page.get_by_role("slider", name="Wipe")
+    expect(wipe).to_have_attribute("aria-valuenow", "50")
+    x, y = bench.middle("wipe")
+    bench.drag((x, y), (x - 150, y))
+    assert int(wipe.get_attribute("aria-valuenow") or 50) < 40
+    wipe.focus()
+    page.keyboard.press("ArrowRight")
+    page.get_by_role("radiogroup", name="Verdict").get_by_role("radio", name="keep").click()
+    page.get_by_label("Reason").fill("The pebble reads.")
+    page.get_by_role("button", name="Decide").click()
+    bench.sentence("Designer keeps it: The pebble reads.")
+    page.get_by_role("button", name=re.compile("Form Linnet")).click()
+    expect(page.locator("[data-testid=view3d]")).to_be_visible()
+    board = bench.get(f"/api/projects/{project}/boards/{bench.document(project, 'board')}")["body"]
+    assert [v["decision"] for v in board["verdicts"]] == ["keep"]
+
+
+def _id(bench: Bench) -> str:
+    return str(bench.get("/api/projects")["projects"][0]["id"])
+
+
+@pytest.mark.parametrize("stage", ["Sketch", "Form", "Surface", "Studio", "Review"])
+def test_every_stage_meets_wcag_by_axe(bench: Bench, stage: str) -> None:
+    """WCAG 2.2 AA rules that axe-core can decide; contrast over canvases is checked by the tokens' numbers below."""
+    from pathlib import Path
+
+    bench.stage(stage)
+    _settled(bench)
+    axe = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
+    bench.page.add_script_tag(content=axe.read_text())
+    found = bench.page.evaluate(
+        "() => axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']}).then(r => r.violations.map(v => [v.id, v.nodes.slice(0, 3).map(n => n.html.slice(0, 160))]))"
+    )
+    assert found == []
+
+
+def test_tokens_have_contrast_enough_for_text() -> None:
+    """WCAG 2.2, 1.4.3: at least 4.5 : 1 for every text colour on paper and raised, by day and while judging."""
+    from pathlib import Path
+
+    css = (Path(__file__).parents[2] / "frontend" / "src" / "app.css").read_text()
+
+    def luminance(colour: str) -> float:
+        channels = [int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)]
+        linear = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in channels]
+        return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+    blocks = [
+        dict(re.findall(r"--(\w+): (#[0-9a-f]{6});", block))
+        for block in re.findall(r"(?::root|\[data-judge=\"true\"\]) \{(.*?)\}", css, re.S)
+    ]
+    assert len(blocks) == 2
+    for tokens in blocks:
+        for ground in ("paper", "raised"):
+            for text in ("ink", "quiet", "act", "warn", "wrong", "pick"):
+                a, b = sorted((luminance(tokens[text]), luminance(tokens[ground])))
+                assert (b + 0.05) / (a + 0.05) >= 4.5, f"{text} on {ground}"
+
+
+def test_keyboard_command_box_key_sheet_and_settings(bench: Bench) -> None:
+    page = bench.page
+    page.keyboard.press("2")
+    expect(page.locator("[data-testid=view3d]")).to_be_visible()
+    bench.command("whole")
+    page.keyboard.press("Escape")
+    page.keyboard.press("1")
+    expect(page.get_by_test_id("paper")).to_be_visible()
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_contain_text("Pencil")
+    page.keyboard.press("Escape")
+    bench.command("settings")
+    dialog = page.get_by_role("dialog", name="Settings")
+    dialog.get_by_label("Interface size").fill("130")
+    dialog.get_by_label("Interface size").press("Enter")
+    assert page.evaluate("getComputedStyle(document.documentElement).fontSize") == "16.9px"
+    dialog.get_by_role("radio", name="left").click()
+    dialog.get_by_role("button", name="Pencil D").click()
+    page.keyboard.press("b")
+    expect(dialog.get_by_role("button", name="Pencil B")).to_be_visible()
+    page.keyboard.press("Escape")
+    inspector = page.get_by_role("complementary", name="Inspector").bounding_box()
+    tools = page.get_by_role("navigation", name="Tools").bounding_box()
+    assert inspector is not None
+    assert tools is not None
+    assert tools["x"] > inspector["x"], "tools are on the left hand’s far side"
+    page.keyboard.press("e")
+    page.keyboard.press("b")
+    expect(page.get_by_role("button", name="Pencil")).to_have_attribute("aria-pressed", "true")
+
+
+def test_the_ledger_opens_names_and_branches(bench: Bench) -> None:
+    page = bench.page
+    bench.stage("Form")
+    page.get_by_test_id("sentence").click()
+    ledger = page.get_by_role("region", name="Ledger")
+    expect(ledger.get_by_text("waist in")).to_be_visible()
+    ledger.get_by_role("button", name="Started from a box 62 × 34 × 108 mm: Body").click()
+    bench.sentence("Started from a box 62 × 34 × 108 mm: Body")
+    page.keyboard.press("j")
+    bench.sentence("Switched symmetry off")
+    expect(ledger.get_by_text("branch").first).to_be_visible()
+    ledger.get_by_label("Version name").fill("without symmetry")
+    ledger.get_by_role("button", name="Keep").click()
+    expect(page.locator("footer")).to_contain_text("after “without symmetry”")
+    ledger.get_by_role("button", name=re.compile("Moved 30 points down")).first.click()
+    bench.sentence("Moved 30 points down")
