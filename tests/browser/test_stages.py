@@ -86,7 +86,7 @@ def test_curvature_has_a_legend_and_a_value_under_the_pointer(bench: Bench) -> N
     page.mouse.move(x + 6, y + 34)
     value = page.locator("svg text").filter(has_text="1/mm")
     expect(value).to_be_visible()
-    assert re.match(r"−?\d+\.\d+ 1/mm", value.inner_text())
+    assert re.match(r"−?\d+\.\d+ 1/mm", value.text_content() or "")
     page.keyboard.press("g")
     expect(page.get_by_text("1/mm², bulging")).to_be_visible()
 

@@ -132,7 +132,7 @@ export function NumberField(props: NumberProps) {
               step(event.key === "ArrowUp" ? 1 : -1, event.shiftKey);
             }
           }}
-          className={`bg-transparent text-right font-medium outline-none ${props.letter || props.hideLabel ? "w-full min-w-0" : ""} ${props.letter ? "" : "border-b border-dotted border-quiet focus:border-act"}`}
+          className={`min-h-[24px] bg-transparent text-right font-medium outline-none ${props.letter || props.hideLabel ? "w-full min-w-0" : ""} ${props.letter ? "" : "border-b border-dotted border-quiet focus:border-act"}`}
         />
         {props.unit && <span className="text-quiet">{props.unit}</span>}
       </span>
@@ -160,12 +160,14 @@ export function SliderField(props: NumberProps & { onSlide?: (value: number) => 
           setSliding(null);
           props.onChange(value);
         }}
-        className="relative flex h-5 touch-none items-center"
+        className="relative flex h-[24px] touch-none items-center"
       >
         <RadixSlider.Track className="relative h-0.5 grow bg-vein">
           <RadixSlider.Range className="absolute h-full bg-quiet" />
         </RadixSlider.Track>
-        <RadixSlider.Thumb aria-label={props.label} className="block h-3.5 w-1.5 bg-ink" />
+        <RadixSlider.Thumb aria-label={props.label} className="grid h-[24px] w-[24px] place-items-center">
+          <span className="block h-3.5 w-1.5 bg-ink" />
+        </RadixSlider.Thumb>
       </RadixSlider.Root>
       <NumberField {...props} value={shown} hideLabel />
     </div>
@@ -190,8 +192,8 @@ export function Choice<T extends string>(props: {
           onClick={() => props.onChange(option)}
           className={
             option === props.value
-              ? "border-act border-b-2 font-semibold text-act"
-              : "border-transparent border-b-2 text-quiet hover:text-ink"
+              ? "min-h-[24px] min-w-[24px] border-act border-b-2 font-semibold text-act"
+              : "min-h-[24px] min-w-[24px] border-transparent border-b-2 text-quiet hover:text-ink"
           }
         >
           {option}

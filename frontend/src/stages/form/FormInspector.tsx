@@ -205,7 +205,7 @@ function PartsCard({ form, active, edit }: InspectorProps) {
             type="button"
             aria-label={part.visible ? `Hide ${part.name}` : `Show ${part.name}`}
             onClick={() => edit({ kind: "change_part", part: part.id, visible: !part.visible })}
-            className="w-4 text-quiet"
+            className="min-h-[24px] w-[24px] shrink-0 text-quiet"
           >
             {part.visible ? "●" : "○"}
           </button>

@@ -42,7 +42,7 @@ function LayersCard({ sheet, layer, edit }: InspectorProps) {
               type="button"
               aria-label={item.visible ? `Hide ${item.name}` : `Show ${item.name}`}
               onClick={() => edit({ kind: "change_layer", layer: item.id, visible: !item.visible })}
-              className="w-4 text-quiet"
+              className="min-h-[24px] w-[24px] shrink-0 text-quiet"
             >
               {item.visible ? "●" : "○"}
             </button>
@@ -118,7 +118,7 @@ function ViewsCard({ sheet, edit }: InspectorProps) {
           <div className="flex gap-4">
             <Button
               weight="quiet"
-              label={`${view.struck ? "Take up" : "Strike out"} ${view.name}`}
+              label={`${view.struck ? "Take up again" : "Strike out"} ${view.name}`}
               onClick={() => edit({ kind: "strike_out", id: view.id, struck: !view.struck })}
             >
               {view.struck ? "Take up again" : "Strike out"}

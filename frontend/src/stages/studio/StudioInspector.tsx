@@ -87,7 +87,7 @@ function LampCard({ setting, edit }: InspectorProps) {
               key={other.id}
               type="button"
               onClick={() => set({ lamp: other.id })}
-              className={other.id === lamp.id ? "text-act" : "hover:text-ink"}
+              className={`min-h-[24px] min-w-[24px] ${other.id === lamp.id ? "text-act" : "hover:text-ink"}`}
             >
               {other.role}
             </button>

@@ -1,0 +1,175 @@
+"""The darkroom: first coarse picture, and review quality against the bare library."""
+
+from __future__ import annotations
+
+import statistics
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import numpy as np
+
+from benchmarks.measure import Result, within
+from hollow_marble.demo.build import build_demo
+from hollow_marble.documents.form.evaluation import FormEvaluator
+from hollow_marble.documents.form.model import Form
+from hollow_marble.documents.studio.edits import SetLamp
+from hollow_marble.documents.studio.model import Studio
+from hollow_marble.documents.studio.staging import scene_of
+from hollow_marble.jobs.messages import Develop, Finished, Progress, Ready
+from hollow_marble.jobs.tracer_process import TracerProcess, find_llvm
+from hollow_marble.store.assets import load_asset
+from hollow_marble.store.library import Library
+
+REFERENCE_SAMPLES = 2048
+RATIO = 15.0
+
+
+def _demo(folder: Path):
+    library = Library(folder)
+    project = build_demo(library, lambda what, share: None, None)
+    studio = project.ledger.state(project.ledger.rows("studio")[0].id)
+    assert isinstance(studio, Studio)
+    form = project.ledger.state(studio.shots[0].form)
+    assert isinstance(form, Form)
+    evaluator = FormEvaluator(lambda sha: load_asset(project.database, sha)[0])
+    return library, studio, form, evaluator
+
+
+def first_picture() -> Iterator[Result]:
+    """From asking for a take at 480 × 300 to its first picture, after a lamp was moved; the worker is up."""
+    with tempfile.TemporaryDirectory() as folder:
+        library, studio, form, evaluator = _demo(Path(folder))
+        heard: list[tuple[float, object]] = []
+        changed = threading.Condition()
+
+        def on_message(message: object) -> None:
+            with changed:
+                heard.append((time.perf_counter(), message))
+                changed.notify_all()
+
+        def wait(kind: type, take: str | None = None) -> float:
+            with changed:
+                changed.wait_for(
+                    lambda: any(isinstance(m, kind) and (take is None or m.take == take) for _, m in heard), 300
+                )
+                return next(t for t, m in heard if isinstance(m, kind) and (take is None or m.take == take))
+
+        tracer = TracerProcess(on_message, lambda: None)
+        tracer.start()
+        wait(Ready)
+        taken = []
+        for number in range(7):
+            lamp = studio.shots[0].setting.lamps[0]
+            moved = SetLamp(lamp=lamp.model_copy(update={"azimuth": -60.0 + 4 * number})).applied_to(studio)
+            began = time.perf_counter()
+            setting = moved.setting.model_copy(update={"camera": studio.shots[0].setting.camera})
+            scene = scene_of(setting, form, evaluator)
+            name = f"take{number}"
+            tracer.ask(Develop(name, number, scene, 480, 300, 4, None))
+            taken.append(wait(Progress, name) - began)
+            wait(Finished, name)
+        tracer.close()
+        library.close()
+        # the first two compile what this scene needs beyond the warm one
+        yield within("first coarse picture, 480 × 300", "s", statistics.median(taken[2:]), 1.0)
+
+
+SCRIPT = """
+import sys, time, json, pickle
+import numpy as np
+from hollow_marble.core.render import develop, tracer
+from hollow_marble.jobs.darkroom import SAMPLES
+scene = pickle.load(open(sys.argv[1], "rb")); tracer.choose_variant(sys.argv[2])
+built = tracer.build(scene, 640, 400)
+tracer.trace(built, 8, 999)  # compile
+layers = tracer.trace_layers(built)
+def display(image): return np.clip(image, 0, 1)
+reference = np.zeros((400, 640, 3)); done = 0
+while done < int(sys.argv[3]):
+    reference += tracer.trace(built, 64, 5000 + done) * 64.0; done += 64
+reference = display(reference / done)
+began = time.perf_counter()
+exposure = develop.Exposure.blank(640, 400)
+while exposure.samples < SAMPLES["review"]:
+    exposure.add(tracer.trace(built, 8, 10 + exposure.passes), 8)
+layers = tracer.trace_layers(built)
+clean = develop.clean(exposure.mean, *layers)
+ours = time.perf_counter() - began
+quality = develop.psnr(display(clean), reference)
+bare = np.zeros((400, 640, 3)); samples = 0; spent = 0.0; reached = 0.0
+while samples < int(sys.argv[3]):
+    began = time.perf_counter(); bare += tracer.trace(built, 32, 900000 + samples) * 32.0; spent += time.perf_counter() - began
+    samples += 32; reached = develop.psnr(display(bare / samples), reference)
+    if reached >= quality: break
+print(json.dumps({"ours": ours, "quality": quality, "peer": spent, "samples": samples, "reached": reached}))
+"""
+
+
+def review_quality() -> Iterator[Result]:
+    """Demo hero at 640 × 400: our time to review quality against the bare library's to the same PSNR.
+
+    Where the bare library has not reached it at as many samples as the reference has, its time so far is a lower
+    bound.
+    """
+    import json
+    import os
+    import pickle
+
+    with tempfile.TemporaryDirectory() as folder:
+        library, studio, form, evaluator = _demo(Path(folder))
+        scene = scene_of(studio.shots[0].setting, form, evaluator)
+        library.close()
+        file = Path(folder, "scene.pickle")
+        file.write_bytes(pickle.dumps(scene))
+        llvm = find_llvm()
+        variant = "llvm_ad_rgb" if llvm else "scalar_rgb"
+        environment = {**os.environ, **({"DRJIT_LIBLLVM_PATH": llvm} if llvm else {})}
+        done = subprocess.run(
+            [sys.executable, "-c", SCRIPT, str(file), variant, str(REFERENCE_SAMPLES)],
+            capture_output=True, text=True, env=environment, check=True,
+        )  # fmt: skip
+        found = json.loads(done.stdout.splitlines()[-1])
+        bound = "" if found["reached"] >= found["quality"] else f", only {found['reached']:.1f} dB after"
+        name = f"bare library to {found['quality']:.1f} dB{bound} {found['samples']} samples"
+        ratio = found["peer"] / found["ours"]
+        yield Result(
+            "hero 640 × 400 to review quality",
+            "s",
+            found["ours"],
+            found["peer"],
+            name,
+            f"ratio ≥ {RATIO:g}",
+            ratio >= RATIO,
+        )
+
+
+def cold_start() -> Iterator[Result]:
+    """`serve` from nothing to the first byte."""
+    import socket
+    import urllib.error
+    import urllib.request
+
+    taken = []
+    for _ in range(5):
+        with tempfile.TemporaryDirectory() as folder, socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            port = probe.getsockname()[1]
+            probe.close()
+            began = time.perf_counter()
+            command = [sys.executable, "-m", "hollow_marble.cli", "serve", "--data", folder, "--port", str(port)]
+            process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+            while True:
+                try:
+                    urllib.request.urlopen(f"http://127.0.0.1:{port}/", timeout=5).read(1)
+                    break
+                except (urllib.error.URLError, OSError):
+                    time.sleep(0.01)
+            taken.append(time.perf_counter() - began)
+            process.terminate()
+            process.wait()
+    yield within("cold start of serve to the first byte", "s", float(np.median(taken)), 1.5)
