@@ -70,7 +70,7 @@ def first_picture() -> Iterator[Result]:
             setting = moved.setting.model_copy(update={"camera": studio.shots[0].setting.camera})
             scene = scene_of(setting, form, evaluator)
             name = f"take{number}"
-            tracer.ask(Develop(name, number, scene, 480, 300, 4, None))
+            tracer.ask(Develop(name, number, scene, 480, 300, 2, None))
             taken.append(wait(Progress, name) - began)
             wait(Finished, name)
         tracer.close()

@@ -49,7 +49,7 @@ def main() -> None:
 
 
 def _serve(data: Path, host: str, port: int) -> None:
-    from hollow_marble.web.app import serve
+    from hollow_marble.web.server import serve
 
     click.echo(f"Hollow Marble is at http://{host}:{port}  (projects in {data}; stop with Ctrl C)")
     serve(data, host, port)

@@ -218,7 +218,7 @@ export function ColourField(props: { label: string; value: string; onChange: (va
           value={value}
           onChange={(event) => setValue(event.target.value)}
           onBlur={() => value !== props.value && props.onChange(value)}
-          className="h-5 w-8 cursor-pointer border border-vein bg-transparent p-0"
+          className="h-[24px] w-8 cursor-pointer border border-vein bg-transparent p-0"
         />
       </span>
     </label>
@@ -252,7 +252,7 @@ export function TextField(props: {
         }}
         onBlur={() => !props.live && commit()}
         onKeyDown={(event) => event.key === "Enter" && (event.target as HTMLInputElement).blur()}
-        className="w-full min-w-0 flex-1 border-vein border-b bg-transparent font-medium text-ink outline-none focus:border-act"
+        className="min-h-[24px] w-full min-w-0 flex-1 border-vein border-b bg-transparent font-medium text-ink outline-none focus:border-act"
       />
     </label>
   );

@@ -17,7 +17,7 @@ from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.studio.model import Shot
-from hollow_marble.documents.studio.staging import scene_of, shown
+from hollow_marble.documents.studio.staging import scene_of, shown, take_level
 from hollow_marble.jobs.messages import Develop, Finished, Progress, Stop
 from hollow_marble.jobs.tracer_process import TracerProcess
 from hollow_marble.store.assets import drop_asset_if_unused, keep_asset, load_asset
@@ -135,7 +135,8 @@ class Darkroom:
     def _message(self, project: Project, take: Take) -> Develop:
         form = self._form(project, take.frozen)
         evaluator = FormEvaluator(lambda sha: load_asset(project.database, sha)[0])
-        scene = scene_of(take.frozen.setting, form, evaluator)
+        level = take_level(take.height)
+        scene = scene_of(take.frozen.setting, form, evaluator, level)
         return Develop(
             take.id, next(self._runs), scene, take.width, take.height, take.wanted, self._checkpoint(take.id)
         )

@@ -24,7 +24,7 @@ from hollow_marble.core.studio.colour import to_picture
 from hollow_marble.jobs.framing import receive, send
 from hollow_marble.jobs.messages import Develop, Finished, Progress, Ready, Stop
 
-FIRST_PASS = 4
+FIRST_PASS = 2
 LATER_PASS = 8
 PICTURE_EVERY = 1.2
 """Seconds between pictures at the least; later ones come after a fifth of the time spent so far."""
@@ -83,7 +83,7 @@ class Worker:
                 raise Stopped
             samples = min(FIRST_PASS if exposure.samples == 0 else LATER_PASS, job.samples - exposure.samples)
             exposure.add(tracer.trace(built, samples, seed=exposure.passes), samples)
-            layers = layers or tracer.trace_layers(built)
+            layers = layers or tracer.trace_layers(built, 2)
             now = time.monotonic()
             first, last = exposure.passes == 1, exposure.samples >= job.samples
             if first or last or now - shown > max(PICTURE_EVERY, (now - began) / 5):

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import json
-import os
 from pathlib import Path
 
-from flask import Response, request, send_from_directory
+from flask import Response, request
 from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
 
@@ -17,10 +16,7 @@ from hollow_marble.web.problems import handle_errors, invalid_request, problem
 from hollow_marble.web.services import Services
 from hollow_marble.web.shapes import Problem
 
-STATIC = Path(__file__).parent / "static"
 MOST_BYTES = 64 * 1024 * 1024
-THREADS = 56
-"""One a stream of news (40 tabs) and room for requests beside them."""
 
 
 def create_app(data: Path, work: bool = True) -> OpenAPI:
@@ -43,8 +39,6 @@ def create_app(data: Path, work: bool = True) -> OpenAPI:
         app.register_api(module.api)
     services = Services(data)
     app.extensions["hollow_marble"] = services
-    app.add_url_rule("/", "page", lambda: _page("index.html"))
-    app.add_url_rule("/<path:name>", "files", _page)
     app.before_request(_only_from_here)
     if work:
         services.darkroom.open()
@@ -60,20 +54,6 @@ def openapi_document() -> str:
         return json.dumps(create_app(Path(folder), work=False).api_doc, indent=1, sort_keys=True) + "\n"
 
 
-def serve(data: Path, host: str, port: int) -> None:
-    """Serve until interrupted."""
-    import waitress
-
-    app = create_app(data)
-    try:
-        waitress.serve(
-            app, host=host, port=port, threads=THREADS, channel_timeout=120, ident=None, send_bytes=1,
-            connection_limit=400,
-        )  # fmt: skip
-    finally:
-        app.extensions["hollow_marble"].close()
-
-
 def _invalid(error: ValidationError) -> Response:
     return invalid_request(error)
 
@@ -85,18 +65,3 @@ def _only_from_here() -> Response | None:
         if origin is not None and origin.rstrip("/") != request.host_url.rstrip("/"):
             return problem(403, "Not from here", "This request came from another site, so it was refused.")
     return None
-
-
-def _page(name: str) -> Response:
-    if name.startswith("api/"):
-        return problem(404, "Not found", "There is nothing at this address.")
-    file = STATIC / name
-    if not file.is_file():
-        name = "index.html"
-    if not (STATIC / name).is_file():
-        return problem(404, "Not built", "The interface is not built yet. Run `make setup` in the project's folder.")
-    age = 31536000 if name.startswith("assets/") else 0
-    response = send_from_directory(STATIC, name, max_age=age)
-    if os.path.basename(name) == "index.html":
-        response.headers["Cache-Control"] = "no-store"
-    return response

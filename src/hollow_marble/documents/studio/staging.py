@@ -17,7 +17,9 @@ from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.documents.studio.model import Finish, Lamp, Setting
 
-TAKE_LEVEL = 4
+TALL_PICTURE = 800
+"""Height in px from which a skin of level 3 could show its facets at the product's outline."""
+
 WALL_HEIGHT = 1_800.0
 ROOM = (0.02, 0.02, 0.021)
 
@@ -101,7 +103,7 @@ def light_facts(setting: Setting, staging: Staging) -> LightFacts:
     return LightFacts(edge, lamps.softness(edge), ratio, kind)
 
 
-def scene_of(setting: Setting, form: Form, evaluator: FormEvaluator, level: int = TAKE_LEVEL) -> Scene:
+def scene_of(setting: Setting, form: Form, evaluator: FormEvaluator, level: int = 3) -> Scene:
     """The scene of a setting, ready to trace."""
     parts = shown(form)
     if not parts:
@@ -124,6 +126,11 @@ def scene_of(setting: Setting, form: Form, evaluator: FormEvaluator, level: int 
         )
     panels = [Panel(lamp.corners, _three(lamp.radiance)) for lamp in staging.lamps]
     return Scene(bodies, panels, Lens(staging.lens, staging.target, staging.view), ROOM)
+
+
+def take_level(height: int) -> int:
+    """Smoothness for a picture of a height in px: normals are exact at any level, only the outline needs more."""
+    return 3 if height <= TALL_PICTURE else 4
 
 
 def shown(form: Form) -> list[Part]:

@@ -1,0 +1,104 @@
+"""Serve at once: the interface's files need nothing loaded, so the page comes while the rest is still starting.
+
+`Door` answers for files itself and hands addresses under /api to the application, which a thread puts together;
+requests that come before it is ready wait for it.
+"""
+
+from __future__ import annotations
+
+import json
+import mimetypes
+import threading
+from collections.abc import Callable, Iterable
+from pathlib import Path
+from typing import Any
+
+STATIC = Path(__file__).parent / "static"
+THREADS = 56
+"""One a stream of news (40 tabs) and room for requests beside them."""
+
+StartResponse = Callable[..., Any]
+
+
+class Door:
+    """The WSGI application in front."""
+
+    def __init__(self, make: Callable[[], Any]) -> None:
+        self._ready = threading.Event()
+        self._app: Any = None
+        self._problem: BaseException | None = None
+        self._make = make
+        self._thread = threading.Thread(target=self._start, name="start-up", daemon=True)
+        self._thread.start()
+
+    def __call__(self, environ: dict[str, Any], start_response: StartResponse) -> Iterable[bytes]:
+        path = environ.get("PATH_INFO", "/")
+        if not path.startswith("/api/"):
+            return _file(path.lstrip("/"), start_response)
+        self._ready.wait()
+        if self._problem is not None:
+            detail = f"Hollow Marble could not start: {self._problem}"
+            return _problem(start_response, "500 Internal Server Error", 500, detail)
+        answer: Iterable[bytes] = self._app(environ, start_response)
+        return answer
+
+    def close(self) -> None:
+        """End what the application started."""
+        self._thread.join()
+        if self._app is not None:
+            self._app.extensions["hollow_marble"].close()
+
+    def _start(self) -> None:
+        try:
+            self._app = self._make()
+        except BaseException as error:
+            self._problem = error
+        finally:
+            self._ready.set()
+
+
+def serve(data: Path, host: str, port: int) -> None:
+    """Serve until interrupted."""
+    import waitress
+
+    def make() -> Any:
+        from hollow_marble.web.app import create_app
+
+        return create_app(data)
+
+    door = Door(make)
+    try:
+        waitress.serve(
+            door,
+            host=host,
+            port=port,
+            threads=THREADS,
+            channel_timeout=120,
+            ident=None,
+            send_bytes=1,
+            connection_limit=400,
+        )
+    finally:
+        door.close()
+
+
+def _file(name: str, start_response: StartResponse) -> Iterable[bytes]:
+    """A file of the built interface; any other address is the page itself."""
+    file = (STATIC / name).resolve()
+    if not name or not file.is_relative_to(STATIC.resolve()) or not file.is_file():
+        name, file = "index.html", STATIC / "index.html"
+    if not file.is_file():
+        detail = "The interface is not built yet. Run `make setup` in the project's folder."
+        return _problem(start_response, "404 Not Found", 404, detail)
+    kept = "public, max-age=31536000, immutable" if name.startswith("assets/") else "no-store"
+    media = mimetypes.guess_type(file.name)[0] or "application/octet-stream"
+    body = file.read_bytes()
+    headers = [("Content-Type", media), ("Content-Length", str(len(body))), ("Cache-Control", kept)]
+    start_response("200 OK", headers)
+    return [body]
+
+
+def _problem(start_response: StartResponse, line: str, status: int, detail: str) -> Iterable[bytes]:
+    body = json.dumps({"type": "about:blank", "title": line[4:], "status": status, "detail": detail}).encode()
+    start_response(line, [("Content-Type", "application/problem+json"), ("Content-Length", str(len(body)))])
+    return [body]

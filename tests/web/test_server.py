@@ -1,0 +1,80 @@
+"""The door in front of the application."""
+
+from __future__ import annotations
+
+import threading
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from hollow_marble.web import server
+from hollow_marble.web.server import Door
+
+
+def _ask(door: Door, path: str) -> tuple[str, dict[str, str], bytes]:
+    heard: dict[str, Any] = {}
+
+    def start(line: str, headers: list[tuple[str, str]]) -> None:
+        heard.update(line=line, headers=dict(headers))
+
+    body = b"".join(door({"PATH_INFO": path}, start))
+    return heard["line"], heard["headers"], body
+
+
+@pytest.fixture
+def static(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
+    folder = tmp_path / "static"
+    (folder / "assets").mkdir(parents=True)
+    (folder / "index.html").write_text("<h1>page</h1>")
+    (folder / "assets" / "a.js").write_text("1")
+    (tmp_path / "secret.txt").write_text("no")
+    monkeypatch.setattr(server, "STATIC", folder)
+    return folder
+
+
+def test_the_page_comes_before_the_application_is_ready_and_requests_wait_for_it(static: Path) -> None:
+    go = threading.Event()
+
+    def application(environ: dict[str, Any], start: Any) -> list[bytes]:
+        start("200 OK", [])
+        return [b"api"]
+
+    def make() -> Any:
+        go.wait()
+        return application
+
+    door = Door(make)
+    line, headers, body = _ask(door, "/")
+    assert (line, body) == ("200 OK", b"<h1>page</h1>")
+    assert headers["Cache-Control"] == "no-store"
+    assert "immutable" in _ask(door, "/assets/a.js")[1]["Cache-Control"]
+    answers: list[bytes] = []
+    asking = threading.Thread(target=lambda: answers.append(_ask(door, "/api/x")[2]))
+    asking.start()
+    assert answers == []
+    go.set()
+    asking.join(10)
+    assert answers == [b"api"]
+
+
+def test_files_outside_the_interface_are_not_served(static: Path) -> None:
+    door = Door(lambda: None)
+    for path in ("/../secret.txt", "/assets/../../secret.txt", "/nothing/here"):
+        assert _ask(door, path)[2] == b"<h1>page</h1>"
+
+
+def test_an_application_that_cannot_start_says_why(static: Path) -> None:
+    def make() -> Any:
+        raise RuntimeError("the data folder is read-only")
+
+    line, _, body = _ask(Door(make), "/api/status")
+    assert line.startswith("500")
+    assert b"the data folder is read-only" in body
+
+
+def test_an_unbuilt_interface_says_what_to_do(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(server, "STATIC", tmp_path / "none")
+    line, _, body = _ask(Door(lambda: None), "/")
+    assert line.startswith("404")
+    assert b"make setup" in body
