@@ -51,7 +51,7 @@ $(STAMPS)/python: requirements.lock pyproject.toml
 	@command -v $(PYTHON) >/dev/null || { echo "Python 3.11 is missing. Install it, or say where it is: make PYTHON=/path/to/python3.11"; exit 1; }
 	@test -x $(BIN)/python || { echo "Making a Python environment in $(VENV)"; $(PYTHON) -m venv $(VENV); }
 	@echo "Installing Python packages"
-	@$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock 2>&1 | grep -v "is ignored: it is neither" || true
+	@$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock 2>$(STAMPS)/pip.log || { cat $(STAMPS)/pip.log; exit 1; }
 	@$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
 	@touch $@
 

@@ -18,6 +18,8 @@ interface PaperProps {
   mirror: { x: number; y: number; angle: number } | null;
   /** Draws strokes; otherwise drags go to `onDrag`. */
   drawing: boolean;
+  /** The pen has touched the paper. */
+  onBegin: () => void;
   onStroke: (strokes: WetStroke[]) => void;
   onDrag?: (from: [number, number], to: [number, number], ended: boolean) => void;
   onView: (view: Viewport) => void;
@@ -148,6 +150,7 @@ export function PaperCanvas(props: PaperProps) {
         if (mirror) wet.current.push(new WetStroke(page.width, page.height, nib, colour));
         addSample(event);
         schedule();
+        latest.current.onBegin();
       } else {
         mode = "drag";
         from = toPage(viewNow.current, at.x, at.y);

@@ -1,33 +1,23 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
-import type { Vector3 } from "three";
 import { answer, api, type Shapes, send } from "../../api/client";
 import { at, newId, useEdit, useForm } from "../../api/queries";
 import type { StageProps } from "../../bench/Bench";
-import type { Command } from "../../bench/commands";
 import { useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { Button } from "../../ui/controls";
 import { cameraOf, lookFrom, type Side } from "../../view3d/orbit";
-import { previewStep } from "../../view3d/partMesh";
 import { extentOf, useParts } from "../../view3d/useParts";
 import { type Spot, View3D, type ViewHandle } from "../../view3d/View3D";
-import { dragValues, type Grip, type StepValues } from "./dragging";
+import { formCommands } from "./commands";
+import type { Grip, StepValues } from "./dragging";
 import { FormInspector } from "./FormInspector";
 import { FormScene } from "./FormScene";
 import { Handle } from "./Handle";
-import { BoxOptions, CreaseOptions, ExtrudeOptions, ShownOptions } from "./options";
 import { Picker, pickedPoints, seatOf } from "./picking";
 import { ReferencePlane } from "./ReferencePlane";
 import { type PickKind, useFormStage } from "./store";
-
-interface Drag {
-  grip: Grip;
-  from: Spot;
-  seat: Vector3;
-  picked: number[];
-  values: StepValues | null;
-}
+import { type Drag, useDrag } from "./useDrag";
 
 /** Form: sculpt the product. */
 export default function FormStage({ project, documents }: StageProps) {
@@ -38,19 +28,21 @@ export default function FormStage({ project, documents }: StageProps) {
   const state = useFormStage();
   const { set } = state;
   const parts = useParts(project, row.id, data?.body);
-  const active = parts.find(({ part }) => part.id === state.part) ?? parts[0];
-  const mesh = active?.mesh;
+  // the part worked on is chosen from the document, never from whichever mesh arrives first
+  const shownParts = data?.body.parts?.filter((candidate) => candidate.visible) ?? [];
+  const active = shownParts.find((candidate) => candidate.id === state.part) ?? shownParts[0];
+  const mesh = parts.find((shown) => shown.part.id === active?.id)?.mesh;
   const view = useRef<ViewHandle>(null);
   const importer = useRef<HTMLInputElement>(null);
   const [cagePoints, setCagePoints] = useState<Float32Array | null>(null);
   const [hovered, setHovered] = useState<number | null>(null);
-  const [drag, setDrag] = useState<Drag | null>(null);
   const [boxing, setBoxing] = useState<{ from: Spot; to: Spot } | null>(null);
   const fresh = useRef(false);
+  const seen = useRef<string>(undefined);
 
   useEffect(() => {
-    set({ part: active?.part.id ?? null });
-  }, [active?.part.id, set]);
+    set({ part: active?.id ?? null });
+  }, [active?.id, set]);
   useEffect(() => {
     setCagePoints(null);
     const now = useFormStage.getState();
@@ -60,8 +52,9 @@ export default function FormStage({ project, documents }: StageProps) {
       faces: mesh.faceStarts.length - 1,
     };
     if (counts && now.items.some((item) => item >= counts[now.kind])) set({ items: [] });
-    if (mesh) set({ milliseconds: mesh.meta.milliseconds });
-  }, [mesh, set]);
+    if (mesh && seen.current === active?.id) set({ milliseconds: mesh.meta.milliseconds });
+    if (mesh) seen.current = active?.id;
+  }, [mesh, active?.id, set]);
   useEffect(() => {
     if (parts.length && !fresh.current) {
       fresh.current = true;
@@ -80,13 +73,12 @@ export default function FormStage({ project, documents }: StageProps) {
   const items = mesh ? state.items : [];
   const picked = useMemo(() => (mesh ? pickedPoints(mesh, state.kind, items) : []), [mesh, state.kind, items]);
   const seat = mesh && picked.length ? seatOf(cagePoints ?? mesh.points, picked) : null;
-  const address = active && `/api/projects/${project}/forms/${row.id}/parts/${active.part.id}`;
-  const part = data?.body.parts?.find((candidate) => candidate.id === active?.part.id);
-  const symmetric = part?.symmetric ?? false;
+  const address = active && `/api/projects/${project}/forms/${row.id}/parts/${active.id}`;
+  const symmetric = active?.symmetric ?? false;
 
   const shape = async (step: object) => {
     if (!active) return false;
-    return edit({ kind: "shape", part: active.part.id, step: { ...step, symmetric } } as Shapes["Shape"]);
+    return edit({ kind: "shape", part: active.id, step: { ...step, symmetric } } as Shapes["Shape"]);
   };
   const place = (values: StepValues, points = picked) =>
     shape({ kind: "placed", how: values.how, points, values: values.values, seat: values.seat });
@@ -94,56 +86,7 @@ export default function FormStage({ project, documents }: StageProps) {
   const picker = (spot: { width: number; height: number }) =>
     new Picker(mesh!, cameraOf(state.orbit, spot.width, spot.height), spot, state.through, state.shown);
 
-  // one preview is on its way at a time; the newest wish waits
-  const asking = useRef(false);
-  const wish = useRef<{ values: StepValues; picked: number[] } | null>(null);
-  const lastPreview = useRef<Promise<void>>(Promise.resolve());
-  const preview = (values: StepValues, points: number[]) => {
-    wish.current = { values, picked: points };
-    if (asking.current || !mesh) return;
-    asking.current = true;
-    lastPreview.current = (async () => {
-      while (wish.current) {
-        const { values: now, picked: which } = wish.current;
-        wish.current = null;
-        try {
-          const step = { kind: "placed", how: now.how, points: which, values: now.values, seat: now.seat, symmetric };
-          const shown = await previewStep(`${address}/preview`, step, mesh);
-          setCagePoints(shown.points);
-          set({ milliseconds: shown.milliseconds });
-          view.current?.redraw();
-          performance.mark("skin-shown");
-        } catch (error) {
-          notify((error as Error).message);
-        }
-      }
-      asking.current = false;
-    })();
-  };
-
-  const beginDrag = (grip: Grip, spot: Spot, points: number[]) => {
-    const begun: Drag = { grip, from: spot, seat: seatOf(mesh!.points, points), picked: points, values: null };
-    setDrag(begun);
-    return begun;
-  };
-  const moveDrag = (now: Drag, spot: Spot): Drag => {
-    const how = now.grip === "free" && state.handle !== "size" && state.handle !== "turn" ? "move" : state.handle;
-    const camera = cameraOf(state.orbit, spot.width, spot.height);
-    const values = dragValues(how, now.grip, now.seat, camera, now.from, spot);
-    const next = { ...now, values };
-    setDrag(next);
-    preview(values, now.picked);
-    return next;
-  };
-  const endDrag = async (now: Drag) => {
-    setDrag(null);
-    wish.current = null;
-    await lastPreview.current;
-    if (now.values && !isNothing(now.values)) {
-      const kept = await place(now.values, now.picked);
-      if (!kept && mesh) preview({ how: "move", values: [0, 0, 0], seat: [0, 0, 0] }, now.picked);
-    }
-  };
+  const { drag, begin, move, end } = useDrag({ mesh, address, symmetric, view, setCagePoints, place });
 
   const grabbed = useRef<{
     item: number | null;
@@ -173,9 +116,9 @@ export default function FormStage({ project, documents }: StageProps) {
         grab.moved = true;
         const chosen = items.includes(grab.item) ? items : [grab.item];
         set({ items: chosen });
-        grab.drag = beginDrag("free", grab.from, pickedPoints(mesh, state.kind, chosen));
+        grab.drag = begin("free", grab.from, pickedPoints(mesh, state.kind, chosen));
       }
-      if (grab.drag) grab.drag = moveDrag(grab.drag, spot);
+      if (grab.drag) grab.drag = move(grab.drag, spot);
     },
     onUp: (spot: Spot) => {
       if (boxing && mesh) {
@@ -187,7 +130,7 @@ export default function FormStage({ project, documents }: StageProps) {
       const grab = grabbed.current;
       grabbed.current = null;
       if (!grab || grab.item == null) return;
-      if (grab.drag) endDrag(grab.drag);
+      if (grab.drag) end(grab.drag);
       else if (!grab.adding) set({ items: [grab.item] });
       else
         set({
@@ -207,16 +150,16 @@ export default function FormStage({ project, documents }: StageProps) {
       width: box.width,
       height: box.height,
     });
-    let now = beginDrag(grip, spotOf(event), picked);
-    const move = (e: PointerEvent) => {
-      now = moveDrag(now, spotOf(e));
+    let now = begin(grip, spotOf(event), picked);
+    const moved = (e: PointerEvent) => {
+      now = move(now, spotOf(e));
     };
     const up = () => {
-      window.removeEventListener("pointermove", move);
+      window.removeEventListener("pointermove", moved);
       window.removeEventListener("pointerup", up);
-      endDrag(now);
+      end(now);
     };
-    window.addEventListener("pointermove", move);
+    window.addEventListener("pointermove", moved);
     window.addEventListener("pointerup", up);
   };
 
@@ -272,134 +215,24 @@ export default function FormStage({ project, documents }: StageProps) {
   };
   const download = (format: string) =>
     location.assign(
-      `/api/projects/${project}/forms/${row.id}/export?format=${format}${format === "obj" && active ? `&part=${active.part.id}` : ""}`,
+      `/api/projects/${project}/forms/${row.id}/export?format=${format}${format === "obj" && active ? `&part=${active.id}` : ""}`,
     );
 
-  const commands: Command[] = [
-    {
-      id: "points",
-      name: "Points",
-      group: "Pick",
-      key: "p",
-      active: state.kind === "points" && state.tool === "pick",
-      run: () => choose("points"),
-    },
-    {
-      id: "edges",
-      name: "Edges",
-      group: "Pick",
-      key: "g",
-      active: state.kind === "edges" && state.tool === "pick",
-      run: () => choose("edges"),
-    },
-    {
-      id: "faces",
-      name: "Faces",
-      group: "Pick",
-      key: "f",
-      active: state.kind === "faces" && state.tool === "pick",
-      run: () => choose("faces"),
-    },
-    {
-      id: "through",
-      name: "Through",
-      group: "Pick",
-      key: "h",
-      note: state.through ? "on" : undefined,
-      run: () => set({ through: !state.through }),
-    },
-    {
-      id: "all",
-      name: "Pick all",
-      group: "Pick",
-      key: "mod+a",
-      hidden: true,
-      run: () => mesh && set({ items: everything(mesh, state.kind) }),
-    },
-    { id: "none", name: "Pick nothing", group: "Pick", key: "escape", hidden: true, run: () => set({ items: [] }) },
-    {
-      id: "move",
-      name: "Move",
-      group: "Shape",
-      key: "m",
-      active: state.handle === "move",
-      run: () => set({ handle: "move" }),
-    },
-    {
-      id: "turn",
-      name: "Turn",
-      group: "Shape",
-      key: "t",
-      active: state.handle === "turn",
-      run: () => set({ handle: "turn" }),
-    },
-    {
-      id: "size",
-      name: "Size",
-      group: "Shape",
-      key: "z",
-      active: state.handle === "size",
-      run: () => set({ handle: "size" }),
-    },
-    {
-      id: "extrude",
-      name: "Extrude",
-      group: "Shape",
-      key: "x",
-      active: state.tool === "extrude",
-      options: <ExtrudeOptions onApply={extrude} />,
-      run: () =>
-        state.kind === "faces" && items.length
-          ? extrude()
-          : set({ tool: "extrude", kind: "faces", items: convert("faces") }),
-    },
-    {
-      id: "crease",
-      name: "Crease",
-      group: "Shape",
-      key: "k",
-      active: state.tool === "crease",
-      options: <CreaseOptions onApply={crease} />,
-      run: () => set({ tool: "crease", kind: "edges", items: convert("edges") }),
-    },
-    {
-      id: "symmetry",
-      name: "Symmetry across W",
-      group: "Shape",
-      key: "j",
-      note: symmetric ? "on" : undefined,
-      run: () => active && edit({ kind: "change_part", part: active.part.id, symmetric: !symmetric }),
-    },
-    {
-      id: "box",
-      name: "Box",
-      group: "Begin",
-      active: state.tool === "box",
-      options: <BoxOptions onApply={startBox} />,
-      run: () => set({ tool: "box" }),
-    },
-    { id: "cage-in", name: "Cage from OBJ", group: "Begin", run: () => importer.current?.click() },
-    { id: "look-3", name: "Three-quarter", group: "Look", key: "v", run: () => look("three-quarter") },
-    { id: "look-front", name: "Front", group: "Look", key: "a", run: () => look("front") },
-    { id: "look-side", name: "Side", group: "Look", key: "s", run: () => look("side") },
-    { id: "look-top", name: "Top", group: "Look", key: "d", run: () => look("top") },
-    {
-      id: "shown",
-      name: "Cage and skin",
-      group: "Look",
-      key: "c",
-      active: true,
-      options: <ShownOptions />,
-      run: () => set({ shown: state.shown === "both" ? "skin" : state.shown === "skin" ? "cage" : "both" }),
-    },
-    ...(["glb", "stl", "ply", "obj"] as const).map((format) => ({
-      id: `out-${format}`,
-      name: { glb: "Skin as glTF", stl: "Skin as STL", ply: "Skin as PLY", obj: "Cage as OBJ" }[format],
-      group: "Take along",
-      hidden: format !== "glb" && format !== "obj",
-      run: () => download(format),
-    })),
-  ];
+  const commands = formCommands({
+    state,
+    symmetric,
+    hasPicked: state.kind === "faces" && items.length > 0,
+    choose,
+    convert,
+    look,
+    extrude,
+    crease,
+    startBox,
+    download,
+    pickAll: () => mesh && set({ items: everything(mesh, state.kind) }),
+    bringIn: () => importer.current?.click(),
+    mirror: () => active && edit({ kind: "change_part", part: active.id, symmetric: !symmetric }),
+  });
 
   return (
     <>
@@ -445,7 +278,7 @@ export default function FormStage({ project, documents }: StageProps) {
             >
               <FormScene
                 parts={parts}
-                active={active?.part.id ?? null}
+                active={active?.id ?? null}
                 cagePoints={cagePoints}
                 shown={state.shown}
                 kind={state.kind}
@@ -465,7 +298,7 @@ export default function FormStage({ project, documents }: StageProps) {
               project={project}
               documents={documents}
               form={data.body}
-              active={part}
+              active={active}
               mesh={mesh}
               picked={picked}
               edit={edit}
@@ -483,7 +316,7 @@ export default function FormStage({ project, documents }: StageProps) {
               <span>{(size.data.volume / 1000).toFixed(1)} cm³</span>
               <span>{size.data.parts} parts</span>
               <span>{size.data.faces} faces</span>
-              <span>{state.milliseconds.toFixed(1)} ms</span>
+              {state.milliseconds > 0 && <span>{state.milliseconds.toFixed(1)} ms</span>}
             </>
           )
         }
@@ -509,11 +342,6 @@ function everything(mesh: NonNullable<ReturnType<typeof useParts>[number]["mesh"
     kind
   ];
   return Array.from({ length: count }, (_, index) => index);
-}
-
-function isNothing({ how, values }: StepValues): boolean {
-  const rest = how === "size" ? 1 : 0;
-  return values.every((value) => Math.abs(value - rest) < 1e-6);
 }
 
 function say({ how, values }: StepValues): string {

@@ -6,7 +6,7 @@ export type PickKind = "points" | "edges" | "faces";
 export type HandleKind = "move" | "turn" | "size";
 export type Shown = "both" | "cage" | "skin";
 
-interface FormState {
+export interface FormState {
   part: string | null;
   kind: PickKind;
   items: number[];

@@ -26,6 +26,7 @@ export default function SketchStage({ project, documents }: StageProps) {
   const [stamp, setStamp] = useState(0);
   const [view, setView] = useState<Viewport | null>(null);
   const [framing, setFraming] = useState<{ from: [number, number]; to: [number, number] } | null>(null);
+  const [begun, setBegun] = useState<string | null>(null);
   const paper = useRef<PaperHandle>(null);
   const chooser = useRef<HTMLInputElement>(null);
 
@@ -167,6 +168,7 @@ export default function SketchStage({ project, documents }: StageProps) {
                 drawing={sketch.tool !== "frame"}
                 handle={paper}
                 onView={setView}
+                onBegin={() => setBegun(row.id)}
                 onStroke={(strokes) => {
                   if (!layer) return notify("There is no ink layer to draw on. Add one first.");
                   const query = new URLSearchParams({
@@ -196,7 +198,9 @@ export default function SketchStage({ project, documents }: StageProps) {
                 }}
                 overlay={(place) => <SheetOverlay view={place} sheet={data.body} framing={framing} edit={edit} />}
               />
-              {data.standing.head == null && <BlankSheet onPicture={() => chooser.current?.click()} />}
+              {data.standing.head == null && begun !== row.id && (
+                <BlankSheet onPicture={() => chooser.current?.click()} />
+              )}
             </>
           )
         }

@@ -130,7 +130,7 @@ export default function StudioStage({ project, documents }: StageProps) {
     { id: "draft", name: "Draft take", group: "Take", key: "d", run: () => takePicture("draft") },
     { id: "review", name: "Review take", group: "Take", key: "r", run: () => takePicture("review") },
     { id: "final", name: "Final take", group: "Take", key: "f", run: () => takePicture("final") },
-    { id: "preview", name: "Back to the preview", group: "Take", key: "escape", run: () => set({ take: null }) },
+    { id: "preview", name: "Preview", group: "Take", key: "escape", run: () => set({ take: null }) },
   ];
 
   const [width, height] = take

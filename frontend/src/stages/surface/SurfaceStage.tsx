@@ -39,10 +39,12 @@ export default function SurfaceStage({ project, documents }: StageProps) {
     }
   }, [parts, state.framed, set]);
 
+  // small rings and knobs bend far more than the body: the legend follows the largest part until it is set by hand
   const range = useMemo(() => {
     if (!quantity) return 1;
-    return Math.max(...maps.map((map) => map?.meta[quantity] ?? 0), 1e-6);
-  }, [maps, quantity]);
+    const extents = parts.map((shown) => extentOf([shown]).extent);
+    return state.ends[quantity] ?? maps[extents.indexOf(Math.max(...extents))]?.meta[quantity] ?? 1;
+  }, [parts, maps, quantity, state.ends]);
   useMemo(() => {
     parts.forEach((shown, index) => {
       const map = maps[index];
@@ -252,7 +254,16 @@ export default function SurfaceStage({ project, documents }: StageProps) {
               />
             </Card>
           )}
-          {quantity && <CurvatureCard quantity={quantity} range={range} maps={maps} parts={parts} />}
+          {quantity && (
+            <CurvatureCard
+              quantity={quantity}
+              range={range}
+              maps={maps}
+              parts={parts}
+              chosen={state.ends[quantity] !== null}
+              onRange={(end) => set({ ends: { ...state.ends, [quantity]: end } })}
+            />
+          )}
           {probe === "soundness" && (
             <SoundnessCard answer={soundness.data?.parts ?? []} busy={soundness.isFetching} onFly={fly} />
           )}
@@ -339,8 +350,10 @@ function CurvatureCard(props: {
   range: number;
   maps: (CurvatureMap | undefined)[];
   parts: Shown[];
+  chosen: boolean;
+  onRange: (end: number | null) => void;
 }) {
-  const { quantity, range, maps, parts } = props;
+  const { quantity, range, maps, parts, chosen, onRange } = props;
   const unit = quantity === "mean" ? "1/mm" : "1/mm²";
   return (
     <Card title={quantity === "mean" ? "Mean curvature" : "Gaussian curvature"} aside={unit}>
@@ -358,6 +371,21 @@ function CurvatureCard(props: {
           </Row>
         );
       })}
+      <NumberField
+        label="Legend ends at"
+        value={range}
+        min={0.00001}
+        max={100}
+        step={quantity === "mean" ? 0.005 : 0.0005}
+        digits={quantity === "mean" ? 3 : 5}
+        unit={unit}
+        onChange={onRange}
+      />
+      {chosen && (
+        <Button weight="quiet" onClick={() => onRange(null)}>
+          Follow the largest part
+        </Button>
+      )}
       {quantity === "mean" && <Row label="Radius at the legend’s end">{(1 / range).toFixed(1)} mm</Row>}
       <p className="pt-1 text-quiet">
         Exact from the limit surface; at odd points, where curvature is not defined, the mean of the neighbours.

@@ -51,9 +51,9 @@ export function paint({ mesh }: Shown, values: Float32Array, range: number): voi
   mesh.geometry.setAttribute("color", new BufferAttribute(colours, 3, true));
 }
 
-/** 3 digits that matter. */
+/** 3 digits that matter; what is nothing beside a curve of a metre's radius is 0. */
 export function plain(value: number): string {
-  if (value === 0) return "0";
+  if (Math.abs(value) < 5e-7) return "0";
   const digits = Math.max(0, 2 - Math.floor(Math.log10(Math.abs(value))));
   return value.toFixed(Math.min(8, digits)).replace("-", "−");
 }

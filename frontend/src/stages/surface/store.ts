@@ -11,6 +11,8 @@ interface SurfaceState {
   above: number;
   part: string | null;
   place: [number, number, number] | null;
+  /** End of the colour legend, 1/mm and 1/mm²; null follows the largest part. */
+  ends: { mean: number | null; gaussian: number | null };
   orbit: Orbit;
   framed: boolean;
   set: (state: Partial<Omit<SurfaceState, "set">>) => void;
@@ -23,6 +25,7 @@ export const useSurface = create<SurfaceState>((set) => ({
   above: 70,
   part: null,
   place: null,
+  ends: { mean: null, gaussian: null },
   orbit: lookFrom("three-quarter", [0, 0, 0], 120),
   framed: false,
   set: (state) => set(state),

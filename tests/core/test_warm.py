@@ -1,0 +1,76 @@
+"""Warming: nothing the hand does waits for a compiler."""
+
+from __future__ import annotations
+
+import importlib
+import pkgutil
+
+import numpy as np
+import pytest
+from numba.core.dispatcher import Dispatcher
+
+import hollow_marble.core
+from hollow_marble.core.cage.skin import derivatives
+from hollow_marble.core.surface.curvature import skin_curvature
+from hollow_marble.core.surface.soundness import check_soundness
+from hollow_marble.core.warm import warm_up
+from hollow_marble.demo.designer import Designer
+from hollow_marble.documents.form.model import PlacedPoints
+from hollow_marble.documents.sheet.edits import DrawStroke, SetSymmetry
+from hollow_marble.documents.sheet.model import Axis
+from hollow_marble.documents.sheet.raster import SheetRaster
+from hollow_marble.store.assets import load_asset
+from hollow_marble.store.library import Project
+
+
+def compiled() -> dict[str, int]:
+    """How many ways each compiled loop of the core has been compiled in this process."""
+    found = {}
+    for module in pkgutil.walk_packages(hollow_marble.core.__path__, "hollow_marble.core."):
+        for name, thing in vars(importlib.import_module(module.name)).items():
+            if isinstance(thing, Dispatcher) and thing.py_func.__module__ == module.name:
+                found[f"{module.name}.{name}"] = len(thing.signatures)
+    return found
+
+
+@pytest.fixture(scope="module")
+def warm() -> dict[str, int]:
+    warm_up()
+    return compiled()
+
+
+def test_a_stroke_a_drag_and_a_check_compile_nothing_more(warm: dict[str, int], project: Project) -> None:
+    designer = Designer(project)
+    sheet, form = designer.document("sheet"), designer.document("form")
+    t = np.linspace(0, 1, 50)
+    line = np.stack([500 + 300 * t, 400 + 90 * np.sin(9 * t), 0.3 + 0.4 * t], axis=1).astype(np.float32)
+    designer.draw(sheet, line, layer="rough")
+    designer.edit(sheet, SetSymmetry(on=True, axis=Axis(x=1200.0, y=800.0)))
+    lifted = designer.project.ledger.state(sheet).layers[0].strokes[0]  # type: ignore[union-attr]
+    designer.edit(sheet, DrawStroke(**{**lifted.model_dump(), "id": "lift", "nib": "lifter", "layer": "rough"}))
+    raster = SheetRaster(lambda sha: load_asset(project.database, sha)[0])
+    raster.update(project.ledger.state(sheet))  # type: ignore[arg-type]
+    assert 180 < raster.pixels((0, 0, 2400, 1600)).min() < 230  # drawn, then lifted
+
+    body = designer.start_box(form, "body", "Body", (62.0, 34.0, 108.0), (4, 3, 6))
+    body.extrude([0], 6.0)
+    body.crease([(0, 1)], 0.5)
+    part = project.ledger.state(form).parts[0]  # type: ignore[union-attr]
+    step = PlacedPoints(how="move", points=(3, 4), values=(1.0, 2.0, 3.0), symmetric=True)
+    shaped = designer.evaluator.shaped(part)
+    preview, _ = designer.evaluator.preview(part, step)
+    assert not np.array_equal(preview.cage.points, shaped.cage.points)
+    skin_curvature(shaped.plan, derivatives(shaped.plan, shaped.cage.points))
+    assert check_soundness(*designer.evaluator.mesh(part)).closed
+    assert compiled() == warm
+    assert sum(ways > 0 for ways in warm.values()) > 8
+
+
+def test_every_loop_is_cached_on_disk() -> None:
+    """So that only the first run ever compiles."""
+    missing = []
+    for module in pkgutil.walk_packages(hollow_marble.core.__path__, "hollow_marble.core."):
+        for name, thing in vars(importlib.import_module(module.name)).items():
+            if isinstance(thing, Dispatcher) and type(thing._cache).__name__ == "NullCache":
+                missing.append(f"{module.name}.{name}")
+    assert missing == []
