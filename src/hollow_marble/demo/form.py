@@ -32,14 +32,24 @@ def shape_form(designer: Designer, sheet: str) -> str:
 
 def _body(designer: Designer, form: str) -> None:
     body = designer.start_box(form, "body", "Body", BODY, (4, 3, 6))
-    rows = [(-54.0, 0.62, 0.62), (-36.0, 1.0, 1.0), (-18.0, 1.05, 1.06), (0.0, 0.94, 0.93), (18.0, 0.97, 0.92), (36.0, 0.9, 0.86),
-            (54.0, 0.52, 0.55)]  # fmt: skip
-    for height, wide, deep in rows:
-        body.place("size", body.where(2, height), (wide, deep, 1.0), (0.0, 0.0, height))
+    # height of the row, then how wide, how deep and how far back it is set to lie under the sheet's outlines
+    rows = [
+        (-54.0, 0.46, 0.62, 0.1),
+        (-36.0, 1.16, 1.39, -0.1),
+        (-18.0, 1.0, 1.24, 0.3),
+        (0.0, 0.94, 1.1, 0.6),
+        (18.0, 0.97, 1.12, -0.7),
+        (36.0, 1.03, 1.16, -0.6),
+        (54.0, 0.58, 0.85, 0.3),
+    ]
+    for height, wide, deep, back in rows:
+        row = body.where(2, height)
+        body.place("size", row, (wide, deep, 1.0), (0.0, 0.0, height))
+        body.place("move", row, (0.0, back, 0.0))
     for height, lift in ((54.0, 5.0), (-54.0, -2.0)):
         at = body.where(2, height)
         points = body.cage.points[at]
-        inner = [p for p, (x, y, _) in zip(at, points.tolist()) if abs(x) < 14 and abs(y) < 4.5]
+        inner = [p for p, (x, y, _) in zip(at, points.tolist()) if abs(x) < 14 and abs(y) < 6]
         body.place("move", inner, (0.0, 0.0, lift))
     corners = _corner_columns(body)
     body.place("size", corners, (0.88, 0.82, 1.0))
@@ -111,7 +121,7 @@ def _ring(designer: Designer, form: str) -> None:
 
 
 def _foot(designer: Designer, form: str) -> None:
-    foot = designer.start_box(form, "foot", "Foot", (30.0, 17.0, 5.0), (4, 2, 1))
+    foot = designer.start_box(form, "foot", "Foot", (29.0, 16.5, 5.0), (4, 2, 1))
     foot.place("size", _corner_columns(foot), (0.84, 0.8, 1.0))
     foot.crease(foot.edges_at(2, -2.5), 0.5)
-    foot.everything("move", (0.0, 0.0, -52.9))
+    foot.everything("move", (0.0, 0.0, -52.4))

@@ -38,7 +38,7 @@ const BULGE = [0.8, 0.5, 0.1];
 export function colourOf(value: number, range: number): [number, number, number] {
   const t = Math.max(-1, Math.min(1, value / range));
   const end = t < 0 ? HOLLOW : BULGE;
-  const weight = Math.abs(t) ** 0.75;
+  const weight = Math.abs(t);
   return [0, 1, 2].map((k) => FLAT[k] + (end[k] - FLAT[k]) * weight) as [number, number, number];
 }
 

@@ -1,0 +1,142 @@
+"""The demo project: whole, the same every time, and as the brief says."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+
+from hollow_marble.core.surface.soundness import check_soundness
+from hollow_marble.demo.build import build_demo, has_demo, remove_demo
+from hollow_marble.demo.designer import Designer
+from hollow_marble.demo.sheet import FRONT, SIDE
+from hollow_marble.documents.board.model import Board
+from hollow_marble.documents.form.model import Form
+from hollow_marble.documents.sheet.model import Sheet
+from hollow_marble.documents.studio.model import Studio
+from hollow_marble.jobs.waiting import develop_takes
+from hollow_marble.store.assets import load_asset
+from hollow_marble.store.library import Library, Project
+from hollow_marble.store.takes import get_take
+
+
+def small(library: Any, project: Any, studio: str, wishes: Any) -> Any:
+    """Develops the demo's takes for real, but as drafts the size of a stamp."""
+    return develop_takes(
+        library, project, studio, [(shot, "draft", (96, 64)) for shot, _, _ in wishes], lambda *_: None
+    )
+
+
+@pytest.fixture(scope="module")
+def built(tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[Library, Project, list[tuple[str, float]]]]:
+    library = Library(tmp_path_factory.mktemp("demo"))
+    said: list[tuple[str, float]] = []
+    project = build_demo(library, lambda what, share: said.append((what, share)), small)
+    yield library, project, said
+    library.close()
+
+
+@pytest.fixture(scope="module")
+def demo(built: tuple[Library, Project, Any]) -> Project:
+    return built[1]
+
+
+def state(project: Project, kind: Any, place: int = 0) -> Any:
+    return project.ledger.state(project.ledger.rows(kind)[place].id)
+
+
+def test_progress_goes_forward_to_the_end(built: tuple[Library, Project, list[tuple[str, float]]]) -> None:
+    shares = [share for _, share in built[2]]
+    assert shares == sorted(shares)
+    assert built[2][-1] == ("Ready", 1.0)
+
+
+def test_the_sheet_holds_three_sides_one_struck_out_and_a_three_quarter(demo: Project) -> None:
+    sheet = state(demo, "sheet")
+    assert isinstance(sheet, Sheet)
+    sides = [view for view in sheet.views if view.view == "side"]
+    assert len(sides) == 3
+    assert [view.name for view in sides if view.struck] == ["side, bar"]
+    assert {view.view for view in sheet.views} == {"side", "front", "three-quarter"}
+    samples = [
+        np.frombuffer(load_asset(demo.database, stroke.samples)[0], "<f4").reshape(-1, 3)
+        for layer in sheet.layers
+        if layer.kind == "ink"
+        for stroke in layer.strokes
+    ]
+    assert len(samples) > 100
+    assert all(np.ptp(stroke[:, 2]) > 0.05 for stroke in samples if len(stroke) > 20)  # the pen's pressure varies
+
+
+def test_the_body_has_the_size_of_the_brief_and_follows_the_sheet(demo: Project) -> None:
+    """62 × 34 × 108 mm (product brief); the silhouette stays within 3.5 mm of the drawn outline."""
+    designer = Designer(demo)
+    body = designer.part(designer.document("form"), "body")
+    low, high = body.extent
+    assert high - low == pytest.approx([62, 34, 108], abs=1e-3)
+    form = state(demo, "form")
+    skin = designer.evaluator.shaped(form.parts[0]).skin.positions
+    for profile, axis, left, right in ((FRONT, 0, 1, 2), (SIDE, 1, 1, 2)):
+        drawn = np.array(profile[::-1], float)
+        for height in range(-45, 50, 5):
+            slab = skin[np.abs(skin[:, 2] - height) < 2][:, axis]
+            assert abs(slab.max() - np.interp(height, drawn[:, 0], drawn[:, right])) < 3.5
+            assert abs(-slab.min() - np.interp(height, drawn[:, 0], drawn[:, left])) < 3.5
+
+
+def test_every_part_is_sound(demo: Project) -> None:
+    designer = Designer(demo)
+    form = state(demo, "form")
+    assert isinstance(form, Form)
+    assert [part.name for part in form.parts] == ["Body", "Level dial", "Window", "Lanyard ring", "Foot"]
+    for part in form.parts:
+        found = check_soundness(*designer.evaluator.mesh(part))
+        assert found.closed and found.manifold and found.consistent
+        assert found.counts["crossing"] == 0, part.name
+
+
+def test_two_shots_are_developed_and_hang_with_a_verdict(demo: Project) -> None:
+    studio, board = state(demo, "studio"), state(demo, "board")
+    assert isinstance(studio, Studio) and isinstance(board, Board)
+    assert [shot.name for shot in studio.shots] == ["Hero", "Front"]
+    takes = [get_take(demo.database, ident) for ident in board.takes]
+    assert [(take.state, take.width, take.height) for take in takes] == [("done", 96, 64)] * 2
+    assert [verdict.decision for verdict in board.verdicts] == ["keep", "change"]
+    assert len(board.pins) == 2
+
+
+def ledgers(project: Project) -> list[list[tuple[str, str]]]:
+    """Every edit of every document, without what names this very copy."""
+    return [
+        [(line.sentence, line.kind) for line in project.ledger.lines(row.id)]
+        for row in project.ledger.rows()
+        if row.kind != "board"
+    ]
+
+
+def test_it_is_built_the_same_every_time(demo: Project, tmp_path: Path) -> None:
+    again = Library(tmp_path)
+    second = build_demo(again, lambda *_: None, None)
+    assert ledgers(second) == ledgers(demo)
+    for kind in ("sheet", "form"):
+        ours, theirs = state(demo, kind), state(second, kind)
+        first_sheet, second_sheet = (p.ledger.rows("sheet")[0].id for p in (demo, second))
+        assert theirs.model_dump_json().replace(second_sheet, first_sheet) == ours.model_dump_json()
+    again.close()
+
+
+def test_a_fresh_demo_puts_the_old_one_aside_and_deletes_nothing(tmp_path: Path) -> None:
+    library = Library(tmp_path)
+    assert not has_demo(library)
+    first = build_demo(library, lambda *_: None, None).entry.id
+    assert has_demo(library)
+    path = library.named("Linnet").database.path
+    before = path.stat().st_size
+    remove_demo(library)
+    assert not has_demo(library)
+    assert path.with_suffix(".old1").stat().st_size >= before
+    assert build_demo(library, lambda *_: None, None).entry.id != first
+    library.close()
