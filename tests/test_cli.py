@@ -80,7 +80,8 @@ def test_check_cage_looks_at_the_skin(tmp_path: Path) -> None:
     file = tmp_path / "cage.obj"
     file.write_text(BOX)
     found = json.loads(run("check", file, "--cage", "--json").output)
-    assert found["closed"] and found["manifold"]
+    assert found["closed"]
+    assert found["manifold"]
     assert found["size"]["width"] == pytest.approx(2 * (16 + 12 + 20 / 9) / 36)
     assert found["triangles"] == 6 * 64 * 2
 

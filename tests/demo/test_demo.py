@@ -94,13 +94,16 @@ def test_every_part_is_sound(demo: Project) -> None:
     assert [part.name for part in form.parts] == ["Body", "Level dial", "Window", "Lanyard ring", "Foot"]
     for part in form.parts:
         found = check_soundness(*designer.evaluator.mesh(part))
-        assert found.closed and found.manifold and found.consistent
+        assert found.closed
+        assert found.manifold
+        assert found.consistent
         assert found.counts["crossing"] == 0, part.name
 
 
 def test_two_shots_are_developed_and_hang_with_a_verdict(demo: Project) -> None:
     studio, board = state(demo, "studio"), state(demo, "board")
-    assert isinstance(studio, Studio) and isinstance(board, Board)
+    assert isinstance(studio, Studio)
+    assert isinstance(board, Board)
     assert [shot.name for shot in studio.shots] == ["Hero", "Front"]
     takes = [get_take(demo.database, ident) for ident in board.takes]
     assert [(take.state, take.width, take.height) for take in takes] == [("done", 96, 64)] * 2

@@ -157,7 +157,13 @@ function LampMark({ lamp, at, turn, half, chosen, onPick, onMove, onDone }: Mark
         strokeWidth={4}
         transform={`rotate(${turn} ${at.x} ${at.y})`}
       />
-      <text x={at.x} y={at.y + half * Math.abs(Math.sin((turn * Math.PI) / 180)) + 13} textAnchor="middle" fontSize={10} fill="var(--quiet)">
+      <text
+        x={at.x}
+        y={at.y + half * Math.abs(Math.sin((turn * Math.PI) / 180)) + 13}
+        textAnchor="middle"
+        fontSize={10}
+        fill="var(--quiet)"
+      >
         {lamp.role}
       </text>
     </g>
