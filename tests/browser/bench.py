@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import json
 import urllib.request
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
 from playwright.sync_api import CDPSession, Page, expect
 
 from tests.conftest import Server
+
+expect.set_options(timeout=20_000)  # software drawing on a shared machine is slow, never wrong
 
 
 class Bench:
@@ -18,7 +21,7 @@ class Bench:
     def __init__(self, browser: Any, server: Server, size: tuple[int, int] = (1280, 800)) -> None:
         self.server = server
         self.page: Page = browser.new_page(viewport={"width": size[0], "height": size[1]}, accept_downloads=True)
-        self.page.set_default_timeout(12_000)
+        self.page.set_default_timeout(20_000)
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
         self._pen: CDPSession = self.page.context.new_cdp_session(self.page)
@@ -100,6 +103,14 @@ class Bench:
     def sentence(self, text: str) -> None:
         """Wait until the ledger's last line contains a text."""
         expect(self.page.get_by_test_id("sentence")).to_contain_text(text, timeout=15_000)
+
+    def until(self, holds: Callable[[], bool], what: str) -> None:
+        """Wait until something that is read off the screen holds."""
+        for _ in range(80):
+            if holds():
+                return
+            self.page.wait_for_timeout(250)
+        raise AssertionError(f"it never came about that {what}")
 
     def middle(self, test_id: str) -> tuple[float, float]:
         box = self.page.get_by_test_id(test_id).bounding_box()

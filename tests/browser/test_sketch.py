@@ -116,9 +116,7 @@ def test_a_fast_mouse_draws_thinner_than_a_slow_one(bench: Bench) -> None:
     state = opened.ledger.state(sheet)
     pressures = [
         float(
-            samples_from(
-                opened.database.read().execute("select bytes from asset where sha = ?", (s.samples,)).fetchone()[0]
-            )[:, 2].mean()
+            samples_from(opened.database.rows("select bytes from asset where sha = ?", (s.samples,))[0][0])[:, 2].mean()
         )
         for s in state.layers[0].strokes  # type: ignore[union-attr]
     ]

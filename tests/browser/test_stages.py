@@ -61,14 +61,12 @@ def test_stripes_change_with_count_and_direction(bench: Bench) -> None:
     field = page.get_by_role("textbox", name="Count").last
     field.fill("40")
     field.press("Enter")
-    _settled(bench)
-    many = _picture(bench, "view3d")
 
     def changes(picture: np.ndarray) -> int:
         row = picture[450, 320:540].mean(axis=1) > 110
         return int((row[1:] != row[:-1]).sum())
 
-    assert changes(many) > changes(few)
+    bench.until(lambda: changes(_picture(bench, "view3d")) > changes(few), "there are more stripes")
     bar = page.get_by_role("button", name="Stripe count").bounding_box()
     assert bar is not None
     bench.drag((bar["x"] + 3, bar["y"] + 7), (bar["x"] - 40, bar["y"] + 7))

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from hollow_marble.core.cage import edits, mirror, starts
-from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of
+from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, faces_of
 from hollow_marble.core.errors import HollowMarbleError
 
 
@@ -144,3 +144,16 @@ def test_unlike_sides_are_named() -> None:
     bent = edits.place_points(cage, [0], edits.moving((1.0, 0.0, 0.0)))
     with pytest.raises(HollowMarbleError, match="has no partner opposite"):
         mirror.mirror_partners(bent)
+
+
+@pytest.mark.parametrize("pair", [(0, 1), (1, 2), (0, 4)])
+def test_faces_extruded_side_by_side_keep_their_partners(pair: tuple[int, int]) -> None:
+    """Their walls lie on one another, so places alone do not say which stands opposite which."""
+    cage = starts.box((62.0, 34.0, 108.0), (4, 3, 6))
+    for face in pair:
+        cage = edits.extrude_faces(cage, [face], 3.0, mirror.mirror_partners(cage))
+    partner = mirror.mirror_partners(cage)
+    assert np.array_equal(partner[partner], np.arange(len(cage.points)))
+    assert np.array_equal(cage.points[partner], cage.points * (-1, 1, 1))
+    faces = {frozenset(face) for face in faces_of(cage)}
+    assert {frozenset(partner[list(face)].tolist()) for face in faces} == faces

@@ -18,7 +18,7 @@ def keep_asset(database: Database, data: bytes, media: str) -> str:
 
 def load_asset(database: Database, sha: str) -> tuple[bytes, str]:
     """Bytes and media type of an asset."""
-    row = database.read().execute("select bytes, media from asset where sha = ?", (sha,)).fetchone()
+    row = database.row("select bytes, media from asset where sha = ?", (sha,))
     if row is None:
         raise NotFoundError("A picture or stroke this page needs is missing from the project file.")
     return bytes(row["bytes"]), row["media"]

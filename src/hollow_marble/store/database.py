@@ -5,15 +5,17 @@ from __future__ import annotations
 import re
 import sqlite3
 import threading
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from datetime import UTC, datetime
 from importlib import resources
 from pathlib import Path
+from typing import Any
 
 from hollow_marble.core.errors import HollowMarbleError
 
 SUFFIX = ".marble"
+_KEPT_READERS = 2
 _APPLICATION_ID = 0x484D4231  # "HMB1", so that a file is known for what it is
 
 
@@ -23,62 +25,95 @@ def now() -> str:
 
 
 class Database:
-    """One project file. Each thread gets its own connection; writes are one at a time."""
+    """One project file. Reading connections are lent and come back; writes are one at a time.
+
+    A server's threads share the few connections there are, so that open files stay few however many threads and
+    projects there are.
+    """
 
     def __init__(self, path: Path) -> None:
         self.path = path
-        self._local = threading.local()
         self._writing = threading.RLock()
-        self._open: list[sqlite3.Connection] = []
-        self._migrate()
+        self._inside = threading.local()
+        self._idle: list[sqlite3.Connection] = []
+        self._lent = threading.Lock()
+        self._writer: sqlite3.Connection | None = None
+        try:
+            self._migrate()
+        except BaseException:
+            self.close()
+            raise
 
-    def read(self) -> sqlite3.Connection:
-        """This thread's connection, for reading."""
-        connection: sqlite3.Connection | None = getattr(self._local, "connection", None)
-        if connection is None:
-            connection = sqlite3.connect(self.path, timeout=20, isolation_level=None, check_same_thread=False)
-            connection.row_factory = sqlite3.Row
-            for setting in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON", "temp_store=MEMORY"):
-                connection.execute(f"pragma {setting}")
-            self._local.connection = connection
-            self._open.append(connection)
-        return connection
+    def row(self, query: str, values: Sequence[Any] = ()) -> sqlite3.Row | None:
+        """The first row a query finds."""
+        found = self.rows(query, values)
+        return found[0] if found else None
+
+    def rows(self, query: str, values: Sequence[Any] = ()) -> list[sqlite3.Row]:
+        """All rows a query finds; inside a write it sees what the write has done so far."""
+        writer: sqlite3.Connection | None = getattr(self._inside, "writer", None)
+        if writer is not None:
+            return writer.execute(query, values).fetchall()
+        with self._lent:
+            connection = self._idle.pop() if self._idle else None
+        connection = connection or self._connect()
+        try:
+            return connection.execute(query, values).fetchall()
+        finally:
+            with self._lent:
+                keep = len(self._idle) < _KEPT_READERS
+                if keep:
+                    self._idle.append(connection)
+            if not keep:
+                connection.close()
 
     @contextmanager
     def write(self) -> Iterator[sqlite3.Connection]:
         """One transaction: all of it is on disk when the block ends, or none of it."""
         with self._writing:
-            connection = self.read()
-            if connection.in_transaction:  # already inside a write of this thread
-                yield connection
+            inside: sqlite3.Connection | None = getattr(self._inside, "writer", None)
+            if inside is not None:  # already inside a write of this thread
+                yield inside
                 return
+            connection = self._writer = self._writer or self._connect()
             connection.execute("begin immediate")
+            self._inside.writer = connection
             try:
                 yield connection
             except BaseException:
                 connection.execute("rollback")
                 raise
-            connection.execute("commit")
+            else:
+                connection.execute("commit")
+            finally:
+                self._inside.writer = None
 
     def close(self) -> None:
         """Close every connection; the last one folds the write-ahead log into the file."""
-        for connection in self._open:
-            connection.close()
-        self._open.clear()
-        self._local = threading.local()
+        with self._writing, self._lent:
+            for connection in (*self._idle, *([self._writer] if self._writer else [])):
+                connection.close()
+            self._idle.clear()
+            self._writer = None
+
+    def _connect(self) -> sqlite3.Connection:
+        connection = sqlite3.connect(self.path, timeout=20, isolation_level=None, check_same_thread=False)
+        connection.row_factory = sqlite3.Row
+        for setting in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON", "temp_store=MEMORY"):
+            connection.execute(f"pragma {setting}")
+        return connection
 
     def _migrate(self) -> None:
         fresh = not self.path.exists() or self.path.stat().st_size == 0
         try:
-            connection = self.read()
-            mark = connection.execute("pragma application_id").fetchone()[0]
+            (mark,) = self.rows("pragma application_id")[0]
         except sqlite3.DatabaseError as error:
             raise HollowMarbleError(
                 f"{self.path.name} is not a Hollow Marble project, or it is damaged. Choose another file."
             ) from error
         if not fresh and mark != _APPLICATION_ID:
             raise HollowMarbleError(f"{self.path.name} is not a Hollow Marble project. Choose a {SUFFIX} file.")
-        have = connection.execute("pragma user_version").fetchone()[0]
+        (have,) = self.rows("pragma user_version")[0]
         steps = migrations()
         if have > len(steps):
             raise HollowMarbleError(

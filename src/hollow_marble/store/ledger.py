@@ -77,12 +77,12 @@ class Ledger:
     def rows(self, kind: DocumentKind | None = None) -> list[DocumentRow]:
         """All documents in order, or those of one kind."""
         query = "select id, kind, name, place, head, tip from document where ? is null or kind = ? order by kind, place"
-        return [DocumentRow(**row) for row in self.database.read().execute(query, (kind, kind))]
+        return [DocumentRow(**row) for row in self.database.rows(query, (kind, kind))]
 
     def row(self, ident: str) -> DocumentRow:
         """One document's entry."""
         query = "select id, kind, name, place, head, tip from document where id = ?"
-        row = self.database.read().execute(query, (ident,)).fetchone()
+        row = self.database.row(query, (ident,))
         if row is None:
             raise NotFoundError("There is no such document in this project.")
         return DocumentRow(**row)
@@ -160,7 +160,7 @@ class Ledger:
         """Every line of a document's ledger, all branches, oldest first."""
         self.row(ident)
         query = "select id, parent, depth, kind, sentence, made from edit where document = ? order by id"
-        return [Line(**row) for row in self.database.read().execute(query, (ident,))]
+        return [Line(**row) for row in self.database.rows(query, (ident,))]
 
     def name_version(self, ident: str, edit: int | None, name: str) -> None:
         """Put a name on a line."""
@@ -175,18 +175,17 @@ class Ledger:
     def versions(self, ident: str) -> list[dict[str, Any]]:
         """Names and the lines they stand on, oldest first."""
         query = "select name, edit, made from version where document = ? order by id"
-        return [dict(row) for row in self.database.read().execute(query, (ident,))]
+        return [dict(row) for row in self.database.rows(query, (ident,))]
 
     def _check(self, row: DocumentRow, edit: int | None) -> None:
-        found = self.database.read().execute("select document from edit where id = ?", (edit,)).fetchone()
+        found = self.database.row("select document from edit where id = ?", (edit,))
         if edit is not None and (found is None or found["document"] != row.id):
             raise NotFoundError("That line is not in this ledger.")
 
     def version_passed(self, row: DocumentRow) -> str | None:
         """Name of the newest version at or before the head, None where there is none."""
         found = (
-            self.database.read()
-            .execute(
+            self.database.row(
                 """with recursive path (id, parent, steps) as (
                    select id, parent, 0 from edit where id = ?1
                    union all select edit.id, edit.parent, steps + 1 from edit join path on edit.id = path.parent
@@ -194,7 +193,6 @@ class Ledger:
                  where version.document = ?2 order by steps limit 1""",
                 (row.head, row.id),
             )
-            .fetchone()
             if self._has_versions(row.id)
             else None
         )
@@ -202,33 +200,32 @@ class Ledger:
 
     def _has_versions(self, ident: str) -> bool:
         query = "select 1 from version where document = ? and edit is not null limit 1"
-        return self.database.read().execute(query, (ident,)).fetchone() is not None
+        return self.database.row(query, (ident,)) is not None
 
     def line(self, edit: int) -> Line:
         """One line of a ledger."""
         query = "select id, parent, depth, kind, sentence, made from edit where id = ?"
-        return Line(**self.database.read().execute(query, (edit,)).fetchone())
+        return Line(**self.database.row(query, (edit,)))
 
     def _state(self, row: DocumentRow, edit: int | None) -> Document:
         with self._lock:
             kind = KINDS[row.kind]
             waiting: list[str] = []
             step = edit
-            connection = self.database.read()
             while True:
                 document = self._states.get((row.id, step))
                 if document is not None:
                     self._states.move_to_end((row.id, step))
                     break
                 if step is None:
-                    start = connection.execute("select start from document where id = ?", (row.id,)).fetchone()["start"]
+                    (start,) = self.database.rows("select start from document where id = ?", (row.id,))[0]
                     document = kind.read(start)
                     break
-                found = connection.execute(
+                found = self.database.row(
                     """select edit.parent, edit.body, edit.document, snapshot.body as whole
                        from edit left join snapshot on snapshot.edit = edit.id where edit.id = ?""",
                     (step,),
-                ).fetchone()
+                )
                 if found is None or found["document"] != row.id:
                     raise NotFoundError("That line is not in this ledger.")
                 if found["whole"] is not None:

@@ -33,7 +33,7 @@ class Project:
 
     @property
     def entry(self) -> ProjectEntry:
-        values = dict(self.database.read().execute("select key, value from project").fetchall())
+        values = {row["key"]: row["value"] for row in self.database.rows("select key, value from project")}
         return ProjectEntry(values["id"], values["name"], values["maker"], values["created"])
 
 
@@ -45,6 +45,7 @@ class Library:
         self.folder.mkdir(parents=True, exist_ok=True)
         self._lock = threading.RLock()
         self._open: dict[Path, Project] = {}
+        self._known: dict[Path, ProjectEntry] = {}
 
     def create(self, name: str, maker: str = "") -> Project:
         """A new project with one sheet, a form, a studio and a board."""
@@ -71,7 +72,7 @@ class Library:
         found = []
         for path in sorted(self.folder.glob(f"*{SUFFIX}")):
             try:
-                found.append(self._at(path).entry)
+                found.append(self._entry(path))
             except (HollowMarbleError, KeyError):
                 continue
         return sorted(found, key=lambda entry: entry.created, reverse=True)
@@ -79,11 +80,10 @@ class Library:
     def get(self, ident: str) -> Project:
         """A project by its id."""
         with self._lock:
-            for path in [*self._open, *self.folder.glob(f"*{SUFFIX}")]:
+            for path in sorted(self.folder.glob(f"*{SUFFIX}")):
                 try:
-                    project = self._at(path)
-                    if project.entry.id == ident:
-                        return project
+                    if self._entry(path).id == ident:
+                        return self._at(path)
                 except (HollowMarbleError, KeyError):
                     continue
         raise NotFoundError("There is no such project in the data folder.")
@@ -102,6 +102,20 @@ class Library:
             for project in self._open.values():
                 project.database.close()
             self._open.clear()
+            self._known.clear()
+
+    def _entry(self, path: Path) -> ProjectEntry:
+        """What a file says of itself. A file that nobody works on is not kept open for it."""
+        with self._lock:
+            if path not in self._known:
+                opened = self._open.get(path)
+                project = opened or Project(path)
+                try:
+                    self._known[path] = project.entry
+                finally:
+                    if opened is None:
+                        project.database.close()
+            return self._known[path]
 
     def _at(self, path: Path) -> Project:
         with self._lock:

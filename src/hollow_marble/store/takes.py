@@ -71,7 +71,7 @@ def add_take(
 
 def get_take(database: Database, ident: str) -> Take:
     """One take."""
-    row = database.read().execute(f"select {_COLUMNS} from take where id = ?", (ident,)).fetchone()
+    row = database.row(f"select {_COLUMNS} from take where id = ?", (ident,))
     if row is None:
         raise NotFoundError("There is no such take in this project.")
     return _take(row)
@@ -79,7 +79,7 @@ def get_take(database: Database, ident: str) -> Take:
 
 def list_takes(database: Database) -> list[Take]:
     """All takes in the order they were asked for."""
-    return [_take(row) for row in database.read().execute(f"select {_COLUMNS} from take order by place")]
+    return [_take(row) for row in database.rows(f"select {_COLUMNS} from take order by place")]
 
 
 def update_take(database: Database, ident: str, **fields: Any) -> None:

@@ -77,6 +77,7 @@ def serve(data: Path, host: str, port: int) -> None:
             ident=None,
             send_bytes=1,
             connection_limit=400,
+            asyncore_use_poll=True,
         )
     finally:
         door.close()

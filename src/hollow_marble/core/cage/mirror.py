@@ -9,6 +9,7 @@ from scipy.spatial import cKDTree
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.errors import HollowMarbleError
 
+_UNLIKE = "The edges on the two sides differ. Make the sides alike, or go on without symmetry."
 _FLIP = np.array([-1.0, 1.0, 1.0])
 
 
@@ -21,21 +22,68 @@ def mirror_partners(cage: Cage, tolerance_mm: float = 1e-6) -> NDArray[np.int64]
         where a point has no partner within the tolerance, or the faces do not match.
     """
     points = cage.points
-    distance, partner = cKDTree(points).query(points * _FLIP)
+    tree = cKDTree(points)
+    distance, partner = tree.query(points * _FLIP)
     partner = np.asarray(partner, np.int64)
-    if distance.max() > tolerance_mm or not np.array_equal(partner[partner], np.arange(len(points))):
+    if distance.max() > tolerance_mm:
         worst = int(np.argmax(distance))
         x, y, z = points[worst]
         raise HollowMarbleError(
             f"The two sides differ: the point at W {x:.1f}, D {y:.1f}, H {z:.1f} has no partner opposite. "
             "Make the sides alike first, or go on without symmetry."
         )
+    if len(tree.query_pairs(tolerance_mm)):
+        partner = _walked(cage, tree, partner, tolerance_mm)
     edges = cage.topology.edges
     opposite = np.sort(partner[edges], axis=1)
     width = len(points)
-    if not np.isin(opposite[:, 0] * width + opposite[:, 1], edges[:, 0] * width + edges[:, 1]).all():
-        raise HollowMarbleError("The edges on the two sides differ. Make the sides alike, or go on without symmetry.")
+    alike = np.isin(opposite[:, 0] * width + opposite[:, 1], edges[:, 0] * width + edges[:, 1]).all()
+    if not alike or not np.array_equal(partner[partner], np.arange(width)):
+        raise HollowMarbleError(_UNLIKE)
     return partner
+
+
+def _walked(cage: Cage, tree: cKDTree, nearest: NDArray[np.int64], tolerance_mm: float) -> NDArray[np.int64]:
+    """Partners where points lie on one another (two faces extruded side by side, say), so that places do not decide.
+
+    Half-edges whose places are unique start; from them the pairing is carried over the faces: the half-edge after one
+    pairs with that before its partner, and neighbours across an edge with one another.
+    """
+    topology = cage.topology
+    place = np.array([min(found) for found in tree.query_ball_point(cage.points, tolerance_mm)], np.int64)
+    tail = cage.face_points
+    head = tail[topology.next]
+    width = len(cage.points)
+    runs = place[tail] * width + place[head]
+    mirrored = place[nearest[head]] * width + place[nearest[tail]]
+    order = np.argsort(runs, kind="stable")
+    ranked = runs[order]
+    first, last = np.searchsorted(ranked, mirrored, "left"), np.searchsorted(ranked, mirrored, "right")
+    alone = np.searchsorted(ranked, runs, "right") - np.searchsorted(ranked, runs, "left") == 1
+    partner = np.full(len(tail), -1, np.int64)
+    front = np.flatnonzero(alone & (last - first == 1))
+    partner[front] = order[first[front]]
+    while len(front):
+        steps = []
+        for onward, backward in ((topology.next, topology.previous), (topology.twin, topology.twin)):
+            here, there = onward[front], backward[partner[front]]
+            going = (here >= 0) & (there >= 0)
+            here, there = here[going], there[going]
+            fresh = partner[here] < 0
+            partner[here[fresh]] = there[fresh]
+            steps.append(np.unique(here[fresh]))
+        front = np.concatenate(steps)
+    if (partner < 0).any():
+        raise HollowMarbleError(
+            "Faces lie on one another so that it cannot be told which stands opposite which. "
+            "Move them apart, or go on without symmetry."
+        )
+    result = np.arange(width)
+    result[tail] = head[partner]
+    gap = np.linalg.norm(cage.points[result] - cage.points * _FLIP, axis=1)
+    if gap.max() > tolerance_mm or not np.array_equal(result[head], tail[partner]):
+        raise HollowMarbleError(_UNLIKE)
+    return result
 
 
 def mirrored_faces(cage: Cage, partner: NDArray[np.int64], faces: list[int]) -> list[int]:
