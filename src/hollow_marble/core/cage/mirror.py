@@ -40,7 +40,7 @@ def mirror_partners(cage: Cage, tolerance_mm: float = 1e-6) -> NDArray[np.int64]
     alike = np.isin(opposite[:, 0] * width + opposite[:, 1], edges[:, 0] * width + edges[:, 1]).all()
     if not alike or not np.array_equal(partner[partner], np.arange(width)):
         raise HollowMarbleError(_UNLIKE)
-    return partner
+    return np.asarray(partner, np.int64)
 
 
 def _walked(cage: Cage, tree: cKDTree, nearest: NDArray[np.int64], tolerance_mm: float) -> NDArray[np.int64]:
@@ -50,7 +50,7 @@ def _walked(cage: Cage, tree: cKDTree, nearest: NDArray[np.int64], tolerance_mm:
     pairs with that before its partner, and neighbours across an edge with one another.
     """
     topology = cage.topology
-    place = np.array([min(found) for found in tree.query_ball_point(cage.points, tolerance_mm)], np.int64)
+    place: NDArray[np.int64] = np.array([min(found) for found in tree.query_ball_point(cage.points, tolerance_mm)], np.int64)
     tail = cage.face_points
     head = tail[topology.next]
     width = len(cage.points)
