@@ -55,9 +55,8 @@ def test_stripes_change_with_count_and_direction(bench: Bench) -> None:
     bench.stage("Surface")
     page = bench.page
     expect(page.locator("[data-testid=view3d][aria-busy=false]")).to_be_visible()
-    _settled(bench)
+    bench.until(lambda: _picture(bench, "view3d")[300:500, 380:480].std() > 60, "there are light and dark bands")
     few = _picture(bench, "view3d")
-    assert few[300:500, 380:480].std() > 60, "light and dark bands"
     field = page.get_by_role("textbox", name="Count").last
     field.fill("40")
     field.press("Enter")
@@ -80,10 +79,14 @@ def test_curvature_has_a_legend_and_a_value_under_the_pointer(bench: Bench) -> N
     expect(page.get_by_role("img", name=re.compile("Legend from"))).to_be_visible()
     expect(page.get_by_text("1/mm, bulging")).to_be_visible()
     x, y = bench.middle("view3d")
-    page.mouse.move(x, y + 30)
-    page.mouse.move(x + 6, y + 34)
     value = page.locator("svg text").filter(has_text="1/mm")
-    expect(value).to_be_visible()
+
+    def read() -> bool:
+        page.mouse.move(x, y + 30)
+        page.mouse.move(x + 6, y + 34)
+        return value.is_visible()
+
+    bench.until(read, "the value stands beside the pointer")
     assert re.match(r"−?\d+\.\d+ 1/mm", value.text_content() or "")
     page.keyboard.press("g")
     expect(page.get_by_text("1/mm², bulging")).to_be_visible()

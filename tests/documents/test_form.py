@@ -184,3 +184,16 @@ def test_parts_that_are_gone_are_named() -> None:
         e.StartPart(part="b", name="Again", start=BoxStart(size=(1, 1, 1), divisions=(1, 1, 1))).applied_to(_form())
     with pytest.raises(HollowMarbleError, match="no longer in the recipe"):
         e.ChangeStep(part="b", index=0, step=ExtrudedFaces(faces=(0,), distance=1)).applied_to(_form())
+
+
+def test_symmetry_outlives_points_that_come_to_lie_on_one_another() -> None:
+    """Turned about depth, half of a symmetric box folds on to the seam; the pairing was told before and holds."""
+    evaluator = FormEvaluator(_nothing)
+    cage = evaluator.cage(_form().parts[0])
+    everything = tuple(range(len(cage.points)))
+    turned = PlacedPoints(how="turn", points=everything, values=(0, 90, 0), symmetric=True)
+    sized = PlacedPoints(how="size", points=everything, values=(1, 0.5, 1), symmetric=True)
+    after = evaluator.cage(_form(turned, sized).parts[0])
+    assert np.ptp(after.points[:, 1]) == pytest.approx(np.ptp(cage.points[:, 1]) / 2)
+    partner = evaluator.partners(after)
+    assert np.array_equal(partner, evaluator.partners(cage))

@@ -11,11 +11,10 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, FileStorage, Tag
 from pydantic import BaseModel, ConfigDict, Field
 
-from hollow_marble.core.cage.mirror import mirror_partners
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import find
 from hollow_marble.documents.form.edits import StartPart
-from hollow_marble.documents.form.evaluation import Shaped, cage_to_json
+from hollow_marble.documents.form.evaluation import FormEvaluator, Shaped, cage_to_json
 from hollow_marble.documents.form.model import Form, ImportedStart, Part, PlacedPoints
 from hollow_marble.exchange.forms import FORMATS, export
 from hollow_marble.exchange.obj import obj_to_cage
@@ -70,7 +69,7 @@ def mesh(path: shapes.InPart) -> Response:
             "patchStarts": plan.point_starts.astype(np.int32),
             "patchFace": plan.patch_face.astype(np.int32),
             "trianglePatch": plan.triangle_patch.astype(np.int32),
-            "partners": _partners(shaped) if part.symmetric else np.empty(0, np.int32),
+            "partners": _partners(evaluator, shaped) if part.symmetric else np.empty(0, np.int32),
         },
     )
 
@@ -143,9 +142,9 @@ def _part(path: shapes.InPart) -> tuple[Form, Part]:
     return form, find(form.parts, path.part, "part")
 
 
-def _partners(shaped: Shaped) -> np.ndarray:
+def _partners(evaluator: FormEvaluator, shaped: Shaped) -> np.ndarray:
     try:
-        return mirror_partners(shaped.cage).astype(np.int32)
+        return evaluator.partners(shaped.cage).astype(np.int32)
     except HollowMarbleError:
         return np.empty(0, np.int32)
 

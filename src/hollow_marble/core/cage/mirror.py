@@ -43,6 +43,11 @@ def mirror_partners(cage: Cage, tolerance_mm: float = 1e-6) -> NDArray[np.int64]
     return np.asarray(partner, np.int64)
 
 
+def mirrors(points: NDArray[np.float64], partner: NDArray[np.int64], tolerance_mm: float = 1e-6) -> bool:
+    """Whether every point (P, 3) lies opposite its partner (P,)."""
+    return bool(np.abs(points[partner] - points * _FLIP).max() <= tolerance_mm)
+
+
 def _walked(cage: Cage, tree: cKDTree, nearest: NDArray[np.int64], tolerance_mm: float) -> NDArray[np.int64]:
     """Partners where points lie on one another (two faces extruded side by side, say), so that places do not decide.
 
@@ -50,7 +55,9 @@ def _walked(cage: Cage, tree: cKDTree, nearest: NDArray[np.int64], tolerance_mm:
     pairs with that before its partner, and neighbours across an edge with one another.
     """
     topology = cage.topology
-    place: NDArray[np.int64] = np.array([min(found) for found in tree.query_ball_point(cage.points, tolerance_mm)], np.int64)
+    place: NDArray[np.int64] = np.array(
+        [min(found) for found in tree.query_ball_point(cage.points, tolerance_mm)], np.int64
+    )
     tail = cage.face_points
     head = tail[topology.next]
     width = len(cage.points)

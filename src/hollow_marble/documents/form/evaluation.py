@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 from hollow_marble.core.cage import edits, starts
 from hollow_marble.core.cage.measure import Size, measure
 from hollow_marble.core.cage.mesh import CREASE_SCALE, SHARP, Cage, cage_from_faces, faces_of
-from hollow_marble.core.cage.mirror import mirror_partners
+from hollow_marble.core.cage.mirror import mirror_partners, mirrors
 from hollow_marble.core.cage.skin import Skin, SkinPlan, empty_skin, evaluate, evaluate_patches, plan_skin
 from hollow_marble.core.cage.weld import weld, welded_mesh
 from hollow_marble.core.errors import HollowMarbleError
@@ -129,7 +129,7 @@ class FormEvaluator:
             return cage_from_json(self._load(step.cage))
         if cage is None:
             raise HollowMarbleError("The recipe has no start. Begin it with a box or an imported cage.")
-        partner = self._partner(cage) if step.symmetric else None
+        partner = self.partners(cage) if step.symmetric else None
         if isinstance(step, PlacedPoints):
             return edits.place_points(cage, list(step.points), _placement(step), partner)
         if isinstance(step, ExtrudedFaces):
@@ -138,9 +138,18 @@ class FormEvaluator:
         sharpness = SHARP if step.sharp else step.crease * CREASE_SCALE
         return edits.crease_edges(cage, list(step.edges), sharpness, partner)
 
-    def _partner(self, cage: Cage) -> NDArray[np.int64]:
-        name = hashlib.sha256(cage.points.tobytes() + cage.face_points.tobytes()).digest()
-        return self._kept(self._partners, name, lambda: mirror_partners(cage), 64)
+    def partners(self, cage: Cage) -> NDArray[np.int64]:
+        """Which point stands opposite which.
+
+        The pairing belongs to the connectivity: once told, it holds through every move that keeps the sides alike,
+        even where points come to lie on one another.
+        """
+        name = hashlib.sha256(cage.connectivity()).digest()
+        known = self._partners.get(name)
+        if known is not None and mirrors(cage.points, known):
+            return known
+        with self._lock:
+            return _keep(self._partners, name, mirror_partners(cage), 64)
 
     def _fold(self, part: Part) -> tuple[str, Cage]:
         with self._lock:
