@@ -9,14 +9,17 @@ from typing import Any
 import numpy as np
 from flask import Response, request
 from flask_openapi3 import APIBlueprint, FileStorage, Tag
+from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.core.ink.path import bounds, mirrored, samples_from
+from hollow_marble.core.ink.path import NIBS, bounds, copies, samples_from
 from hollow_marble.documents.edit import find
 from hollow_marble.documents.sheet.edits import DrawStroke, PlacePicture
-from hollow_marble.documents.sheet.model import INK, Colour, NibName, Rect, Sheet
+from hollow_marble.documents.sheet.edits.strokes import ink_layer
+from hollow_marble.documents.sheet.model import INK, Colour, NibName, Rect, Sheet, Stroke, Symmetry
 from hollow_marble.documents.sheet.raster import SheetRaster
+from hollow_marble.documents.sheet.raster.differences import differences
 from hollow_marble.exchange.pictures import png, read_picture
 from hollow_marble.exchange.svg import sheet_svg
 from hollow_marble.store.assets import keep_asset
@@ -29,11 +32,11 @@ api = APIBlueprint("sketch", __name__, url_prefix="/api/projects/<project>/sheet
 
 
 class StrokeQuery(BaseModel):
-    """How a stroke is drawn; the body of the request holds its samples as float32 x, y, pressure."""
+    """How a stroke is drawn; the body of the request holds its samples as float32 x, y, pressure, lean."""
 
     layer: str
     nib: NibName = "pencil"
-    size: float = Field(6.0, gt=0, le=400)
+    size: float = Field(6.0, gt=0, le=600)
     tone: float = Field(0.8, gt=0, le=1)
     colour: Colour = INK
 
@@ -64,26 +67,14 @@ def draw(path: shapes.InDocument, query: StrokeQuery) -> Response:
     data = request.get_data()
     samples = samples_from(data)
     sheet, raster = services().current_raster(project, path.document)
-    mirror = sheet.symmetry.axis if sheet.symmetry.on else None
-    across = None
-    if mirror is not None:
-        across = bounds(mirrored(samples, mirror.x, mirror.y, float(np.radians(mirror.angle))), query.size)
+    layer = ink_layer(sheet, query.layer)
     with project.database.write():
         sha = keep_asset(project.database, data, "application/vnd.hollow-marble.samples")
-        edit = DrawStroke(
-            id=uuid.uuid4().hex[:12],
-            layer=query.layer,
-            nib=query.nib,
-            size=query.size,
-            tone=query.tone,
-            colour=query.colour,
-            samples=sha,
-            bounds=bounds(samples, query.size),
-            mirror=mirror,
-            mirror_bounds=across,
-        )
-        place = commit(project, path.document, edit)
-    return _tiles(path, raster, _update(path, raster), place, began)
+        stroke = stroke_of(query, samples, sha, sheet.symmetry, layer.lock_paint)
+        place = commit(project, path.document, DrawStroke(layer=query.layer, stroke=stroke))
+    after = sheet_of(path)
+    raster.update(after)
+    return answer_tiles(path, raster, differences(sheet, after), place, began)
 
 
 @api.get("/<document>/tiles")
@@ -92,16 +83,14 @@ def tiles(path: shapes.InDocument, query: TilesQuery) -> Response:
     began = time.perf_counter()
     project = services().project(path.project)
     raster = services().raster(project, path.document)
-    sheet = _sheet(path)
+    sheet = sheet_of(path)
     changed: list[Rect] = [(0, 0, sheet.width, sheet.height)]
     if query.since is not None:
         earlier = project.ledger.state(path.document, query.since or None, at_head=False)
         assert isinstance(earlier, Sheet)
-        raster.update(earlier)
-        changed = raster.update(sheet)
-    else:
-        raster.update(sheet)
-    return _tiles(path, raster, changed, standing(project, path.document), began)
+        changed = differences(earlier, sheet)
+    raster.update(sheet)
+    return answer_tiles(path, raster, changed, standing(project, path.document), began)
 
 
 @api.get("/<document>/page.png")
@@ -119,7 +108,7 @@ def page_png(path: shapes.InDocument, query: PageQuery) -> Response:
 @api.get("/<document>/page.svg")
 def page_svg(path: shapes.InDocument) -> Response:
     """The page's lines as SVG."""
-    text = sheet_svg(_sheet(path), services().loader(services().project(path.project)))
+    text = sheet_svg(sheet_of(path), services().loader(services().project(path.project)))
     return _download(text.encode(), "image/svg+xml", path, "svg")
 
 
@@ -137,7 +126,7 @@ def place_picture(path: shapes.InDocument, form: PictureForm) -> dict[str, Any]:
     name = (form.file.filename or "Picture")[:60]
     project = services().project(path.project)
     data, width, height = read_picture(form.file.stream.read(), name)
-    sheet = _sheet(path)
+    sheet = sheet_of(path)
     scale = min(1.0, 0.8 * sheet.width / width, 0.8 * sheet.height / height)
     w, h = max(8, round(width * scale)), max(8, round(height * scale))
     left, top = (sheet.width - w) // 2, (sheet.height - h) // 2
@@ -146,18 +135,36 @@ def place_picture(path: shapes.InDocument, form: PictureForm) -> dict[str, Any]:
     return commit(project, path.document, edit)
 
 
-def _sheet(path: shapes.InDocument) -> Sheet:
+def sheet_of(path: shapes.InDocument) -> Sheet:
     sheet = services().project(path.project).ledger.state(path.document)
     if not isinstance(sheet, Sheet):
         raise HollowMarbleError("That document is not a sheet.")
     return sheet
 
 
-def _update(path: shapes.InDocument, raster: SheetRaster) -> list[Rect]:
-    return raster.update(_sheet(path))
+def stroke_of(query: StrokeQuery, samples: NDArray[np.float32], sha: str, symmetry: Symmetry, inside: bool) -> Stroke:
+    """A stroke as it is kept."""
+    nib = NIBS[query.nib](query.size, query.tone)
+    repeat = symmetry.repeat()
+    others: list[NDArray[np.float32]] = []
+    if repeat is not None:
+        axis = repeat.axis
+        others = copies(samples, axis.x, axis.y, float(np.radians(axis.angle)), repeat.mirror, repeat.turns)
+    return Stroke(
+        id=uuid.uuid4().hex[:12],
+        nib=query.nib,
+        size=query.size,
+        tone=query.tone,
+        colour=query.colour,
+        samples=sha,
+        bounds=bounds(samples, nib),
+        repeat=repeat,
+        copies=tuple(bounds(other, nib) for other in others),
+        inside=inside,
+    )
 
 
-def _tiles(
+def answer_tiles(
     path: shapes.InDocument, raster: SheetRaster, changed: list[Rect], place: dict[str, Any], began: float
 ) -> Response:
     found = raster.tiles(changed)
