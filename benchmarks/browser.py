@@ -37,10 +37,13 @@ def drag_loop() -> Iterator[Result]:
                 {"Content-Type": "application/json"},
             )
             urllib.request.urlopen(request).read()
-            bench.stage("Form")
-            expect(bench.page.locator("[data-testid=view3d][aria-busy=false]")).to_be_visible()
+            bench.stage("Review")  # nothing is drawn there: drawing is not what is measured
+            expect(bench.page.get_by_role("navigation", name="Tools")).to_be_visible()
+            bench.page.evaluate("() => new Promise(done => requestIdleCallback(done))")
             times = bench.page.evaluate(LOOP, [f"/api/projects/{project}/forms/{form}/parts/b/preview"])
-            yield within("drag loop, request to arrays in the view, p95", "ms", float(np.percentile(times, 95)), 33.0)
+            name = "drag loop, request to arrays in the view"
+            yield within(f"{name}, median", "ms", float(np.median(times)), 33.0)
+            yield within(f"{name}, p95", "ms", float(np.percentile(times, 95)), 33.0)
         finally:
             browser.close()
             running.process.terminate()
@@ -53,9 +56,9 @@ LOOP = """async ([url]) => {
   const length = new DataView(mesh).getUint32(0, true);
   const positions = new Float32Array(600 * 81 * 3), normals = new Int16Array(600 * 81 * 4);
   const times = [];
-  for (let turn = 0; turn < 60; turn++) {
+  for (let turn = 0; turn < 220; turn++) {
     const began = performance.now();
-    const step = {kind: 'placed', how: 'move', points: Array.from({length: 516}, (_, k) => k), values: [0, 0, turn / 20], seat: [0, 0, 0], symmetric: true};
+    const step = {kind: 'placed', how: 'move', points: Array.from({length: 516}, (_, k) => k), values: [0, 0, turn / 70], seat: [0, 0, 0], symmetric: true};
     const answer = await fetch(url, {method: 'POST', headers: {'Content-Type': 'application/json'}, body: JSON.stringify({step})});
     const buffer = await answer.arrayBuffer();
     const size = new DataView(buffer).getUint32(0, true);
@@ -68,7 +71,7 @@ LOOP = """async ([url]) => {
       if (name === 'normals') normals.set(new Int16Array(buffer, offset, count));
       offset += Math.ceil(bytes / 8) * 8;
     }
-    if (turn >= 10) times.push(performance.now() - began);
+    if (turn >= 20) times.push(performance.now() - began);
   }
   return times;
 }"""

@@ -6,6 +6,7 @@ standard output; anything a library prints goes to standard error.
 
 from __future__ import annotations
 
+import gc
 import io
 import os
 import queue
@@ -57,6 +58,9 @@ class Worker:
                 self._say(Finished(job.take, stopped=True))
             except Exception as error:
                 self._say(Finished(job.take, problem=f"The picture could not be rendered: {error}"))
+            # the scene just shown is let go at once: a scene built beside it gets other numbers in its kernels, which
+            # are then compiled anew (measured: 0.75 s instead of 0.17 s to the first pass)
+            gc.collect()
 
     def _say(self, message: object) -> None:
         send(self._out, message)
@@ -141,6 +145,8 @@ def _probe() -> None:
     built = tracer.build(warm_scene(), 64, 40)
     image = tracer.trace(built, FIRST_PASS, 0)
     develop.clean(image, *tracer.trace_layers(built))
+    del built
+    gc.collect()
 
 
 def main() -> None:

@@ -81,15 +81,16 @@ def preview(path: shapes.InPart, body: PreviewRequest) -> Response:
     _, part = _part(path)
     evaluator = services().evaluator(services().project(path.project))
     shaped, patches = evaluator.preview(part, body.step)
-    starts = shaped.plan.point_starts
-    rows = _rows(starts, patches)
+    skin = shaped.skin
+    every = len(patches) == len(shaped.plan.widths)
+    rows = slice(None) if every else _rows(shaped.plan.point_starts, patches)
     return packed(
         _facts(shaped, began, evaluated=False),
         {
             "points": shaped.cage.points.astype(np.float32),
             "patches": patches.astype(np.int32),
-            "positions": shaped.skin.positions[rows],
-            "normals": shaped.skin.normals[rows],
+            "positions": skin.positions[rows],
+            "normals": skin.normals[rows],
         },
     )
 

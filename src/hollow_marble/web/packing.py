@@ -21,11 +21,16 @@ def pack(meta: dict[str, Any], arrays: dict[str, NDArray[Any]]) -> bytes:
     described = [{"name": n, "type": a.dtype.newbyteorder("<").str[1:], "shape": a.shape} for n, a in arrays.items()]
     header = json.dumps({"meta": meta, "arrays": described}).encode()
     header += b" " * (-(len(header) + 4) % 8)
-    parts = [len(header).to_bytes(4, "little"), header]
-    for array in arrays.values():
-        body = np.ascontiguousarray(array).tobytes()
-        parts += [body, b"\0" * (-len(body) % 8)]
-    return b"".join(parts)
+    sizes = [-(-array.nbytes // 8) * 8 for array in arrays.values()]
+    out = np.zeros(4 + len(header) + sum(sizes), np.uint8)
+    out[:4] = np.frombuffer(len(header).to_bytes(4, "little"), np.uint8)
+    out[4 : 4 + len(header)] = np.frombuffer(header, np.uint8)
+    at = 4 + len(header)
+    for array, size in zip(arrays.values(), sizes):
+        if array.size:
+            np.copyto(out[at : at + array.nbytes].view(array.dtype).reshape(array.shape), array)
+        at += size
+    return out.tobytes()
 
 
 def packed(meta: dict[str, Any], arrays: dict[str, NDArray[Any]]) -> Response:

@@ -114,17 +114,17 @@ def keep_symmetric(
     The side that holds the first picked point off the seam leads; points on the seam stay on it.
     """
     result = after.copy()
-    off_seam = [p for p in picked if partner[p] != p]
-    side = 1.0 if not off_seam else float(np.sign(before[off_seam[0], 0]) or 1.0)
-    chosen = set(picked)
-    for point in picked:
-        opposite = int(partner[point])
-        if opposite == point:
-            result[point, 0] = 0.0
-        elif opposite in chosen and before[point, 0] * side < 0:
-            continue
-        else:
-            result[opposite] = result[point] * _FLIP
+    points = np.asarray(picked, np.int64)
+    opposite = partner[points]
+    result[points[opposite == points], 0] = 0.0
+    points, opposite = points[opposite != points], opposite[opposite != points]
+    if len(points):
+        side = float(np.sign(before[points[0], 0]) or 1.0)
+        chosen = np.zeros(len(before), bool)
+        chosen[points] = True
+        place = before[points, 0] * side
+        leads = ~chosen[opposite] | (place > 0) | ((place == 0) & (points < opposite))
+        result[opposite[leads]] = result[points[leads]] * _FLIP
     return result
 
 

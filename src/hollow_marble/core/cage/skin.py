@@ -52,6 +52,11 @@ class SkinPlan:
         return int(self.point_starts[-1])
 
     @cached_property
+    def light_weights(self) -> NDArray[np.float32]:
+        """The weights in single precision, for what is drawn."""
+        return self.weights.astype(np.float32)
+
+    @cached_property
     def triangles(self) -> NDArray[np.uint32]:
         """(T, 3) point numbers into the skin, counter-clockwise from outside."""
         by_width: dict[int, NDArray[np.int64]] = {}
@@ -155,7 +160,7 @@ def evaluate(plan: SkinPlan, points: NDArray[np.float64]) -> Skin:
 def evaluate_patches(plan: SkinPlan, points: NDArray[np.float64], patches: NDArray[np.int64], skin: Skin) -> None:
     """Write the given patches into a skin, in place."""
     _evaluate(
-        points, patches, plan.weights, plan.block, plan.supports, plan.support_at, plan.support_count,
+        points, patches, plan.light_weights, plan.block, plan.supports, plan.support_at, plan.support_count,
         plan.point_starts, skin.positions, skin.normals,
     )  # fmt: skip
 
@@ -180,9 +185,9 @@ def _evaluate(points, patches, weights, block, supports, support_at, support_cou
     widest = 0
     for i in range(len(patches)):
         widest = max(widest, point_starts[patches[i] + 1] - point_starts[patches[i]])
-    x = np.empty(3 * widest)
-    y = np.empty(3 * widest)
-    z = np.empty(3 * widest)
+    x = np.empty(3 * widest, np.float32)
+    y = np.empty(3 * widest, np.float32)
+    z = np.empty(3 * widest, np.float32)
     for i in range(len(patches)):
         patch = patches[i]
         start = point_starts[patch]
@@ -192,9 +197,14 @@ def _evaluate(points, patches, weights, block, supports, support_at, support_cou
         y[:length] = 0.0
         z[:length] = 0.0
         at = block[patch]
+        # seen from one of its own points a patch is small, so that single precision loses nothing that is sent
+        near = supports[support_at[patch]]
+        ox, oy, oz = points[near, 0], points[near, 1], points[near, 2]
         for k in range(support_count[patch]):
             p = supports[support_at[patch] + k]
-            px, py, pz = points[p, 0], points[p, 1], points[p, 2]
+            px = np.float32(points[p, 0] - ox)
+            py = np.float32(points[p, 1] - oy)
+            pz = np.float32(points[p, 2] - oz)
             row = weights[at : at + length]
             for j in range(length):
                 w = row[j]
@@ -203,16 +213,16 @@ def _evaluate(points, patches, weights, block, supports, support_at, support_cou
                 z[j] += w * pz
             at += length
         for j in range(count):
-            positions[start + j, 0] = x[j]
-            positions[start + j, 1] = y[j]
-            positions[start + j, 2] = z[j]
+            positions[start + j, 0] = x[j] + ox
+            positions[start + j, 1] = y[j] + oy
+            positions[start + j, 2] = z[j] + oz
             ux, uy, uz = x[count + j], y[count + j], z[count + j]
             vx, vy, vz = x[2 * count + j], y[2 * count + j], z[2 * count + j]
             nx = uy * vz - uz * vy
             ny = uz * vx - ux * vz
             nz = ux * vy - uy * vx
             size = np.sqrt(nx * nx + ny * ny + nz * nz)
-            scale = 32767.0 / size if size > 1e-30 else 0.0
+            scale = np.float32(32767.0) / size if size > 1e-30 else np.float32(0.0)
             normals[start + j, 0] = np.int16(np.rint(nx * scale))
             normals[start + j, 1] = np.int16(np.rint(ny * scale))
             normals[start + j, 2] = np.int16(np.rint(nz * scale))
