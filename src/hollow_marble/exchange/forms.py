@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from hollow_marble.core.cage.weld import welded_mesh
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import find
 from hollow_marble.documents.form.evaluation import FormEvaluator
@@ -26,7 +27,10 @@ def export(form: Form, evaluator: FormEvaluator, kind: str, part: str | None = N
         for one in parts:
             shaped = evaluator.shaped(one)
             normals = shaped.skin.normals[:, :3] / 32767.0
-            named.append(meshes.NamedMesh(one.name, shaped.skin.positions, shaped.plan.triangles, normals))
+            # where patches meet each has its own point and normal, but the place must be one to the last bit
+            numbers = evaluator.weld(shaped)
+            points, _ = welded_mesh(shaped.skin.positions, shaped.plan.triangles, numbers)
+            named.append(meshes.NamedMesh(one.name, points[numbers], shaped.plan.triangles, normals))
         return meshes.glb(named)
     if kind not in FORMATS:
         raise HollowMarbleError("Choose glb, stl, ply or obj.")
