@@ -34,6 +34,15 @@ export interface Dirty {
   bottom: number;
 }
 
+/** How a stroke will lie on the page once it is dry. */
+export interface Look {
+  clip: Path2D | null;
+  blend: GlobalCompositeOperation;
+  alpha: number;
+}
+
+export const PLAIN: Look = { clip: null, blend: "source-over", alpha: 1 };
+
 /** Coverage masks are as large as the page: they are handed on from stroke to stroke, wiped where they were used. */
 const masks = new Map<number, Float32Array[]>();
 
@@ -51,6 +60,7 @@ export class WetStroke {
     private readonly nib: Nib,
     private readonly colour: [number, number, number],
     private readonly copies: Copy[] = [],
+    private readonly look: Look = PLAIN,
   ) {
     this.canvas = new OffscreenCanvas(width, height);
     this.context = this.canvas.getContext("2d")!;
@@ -60,6 +70,19 @@ export class WetStroke {
 
   get length(): number {
     return this.paths[0].samples.length / 4;
+  }
+
+  /** Draws the stroke over what is there, in page px. */
+  onto(context: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D): void {
+    const box = this.all;
+    if (!box) return;
+    const [w, h] = [box.right - box.left, box.bottom - box.top];
+    context.save();
+    if (this.look.clip) context.clip(this.look.clip, "evenodd");
+    context.globalCompositeOperation = this.look.blend;
+    context.globalAlpha = this.look.alpha;
+    context.drawImage(this.canvas, box.left, box.top, w, h, box.left, box.top, w, h);
+    context.restore();
   }
 
   /** Adds a sample (page px, pressure and lean 0 to 1) and draws what it settles. */

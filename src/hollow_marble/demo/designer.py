@@ -6,7 +6,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from hollow_marble.core.cage.mesh import Cage
-from hollow_marble.core.ink.path import NIBS, bounds
 from hollow_marble.documents.edit import Edit, find
 from hollow_marble.documents.form.edits import Shape, StartPart
 from hollow_marble.documents.form.evaluation import FormEvaluator, cage_to_json
@@ -18,8 +17,8 @@ from hollow_marble.documents.form.model import (
     ImportedStart,
     PlacedPoints,
 )
+from hollow_marble.documents.sheet.drawing import MEDIA, made_stroke
 from hollow_marble.documents.sheet.edits import DrawStroke
-from hollow_marble.documents.sheet.model import Stroke
 from hollow_marble.store.assets import keep_asset, load_asset
 from hollow_marble.store.library import Project
 
@@ -46,19 +45,10 @@ class Designer:
         self, sheet: str, samples: NDArray[np.float32], size: float = 6.0, tone: float = 0.8, layer: str = "rough"
     ) -> None:
         """Draw one stroke."""
-        if samples.shape[1] == 3:
-            samples = np.column_stack([samples, np.zeros(len(samples), np.float32)])
         data = samples.astype("<f4").tobytes()
-        sha = keep_asset(self.project.database, data, "application/vnd.hollow-marble.samples")
+        sha = keep_asset(self.project.database, data, MEDIA)
         self._strokes += 1
-        stroke = Stroke(
-            id=f"s{self._strokes}",
-            nib="pencil",
-            size=size,
-            tone=tone,
-            samples=sha,
-            bounds=bounds(samples, NIBS["pencil"](size, tone)),
-        )
+        stroke = made_stroke(f"s{self._strokes}", samples, sha, size=size, tone=tone)
         self.edit(sheet, DrawStroke(layer=layer, stroke=stroke))
 
     def part(self, form: str, ident: str) -> PartHand:

@@ -8,8 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from hollow_marble.core.ink.outline import outline
-from hollow_marble.core.ink.path import NIBS, Nib, copies, samples_from
+from hollow_marble.core.ink.path import NIBS, Nib, samples_from
 from hollow_marble.documents.edit import LoadAsset
+from hollow_marble.documents.sheet.drawing import repeats
 from hollow_marble.documents.sheet.model import GroupLayer, InkLayer, Sheet, Stroke
 
 
@@ -62,11 +63,7 @@ def _lines(sheet: Sheet, layer: InkLayer, load: LoadAsset, masks: list[str]) -> 
 def _shapes(stroke: Stroke, load: LoadAsset) -> str:
     samples = samples_from(load(stroke.samples))
     nib = NIBS[stroke.nib](stroke.size, stroke.tone)
-    runs = [samples]
-    if stroke.repeat is not None:
-        axis = stroke.repeat.axis
-        angle = float(np.radians(axis.angle))
-        runs += copies(samples, axis.x, axis.y, angle, stroke.repeat.mirror, stroke.repeat.turns)
+    runs = [samples, *repeats(samples, stroke.repeat)]
     return "".join(_shape(run, nib) for run in runs)
 
 

@@ -2,22 +2,42 @@ import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import type { AnyEdit } from "../../api/queries";
 import { toPage, toScreen, type Viewport } from "../../paper/viewport";
+import type { Selection, SketchTool } from "./store";
 
 interface OverlayProps {
   view: Viewport;
   sheet: Shapes["SheetOutline"];
-  framing: { from: [number, number]; to: [number, number] } | null;
+  /** The way of the drag that is going on, and the tool it is made with. */
+  trail: [number, number][];
+  tool: SketchTool;
+  selection: Selection | null;
   edit: (edit: AnyEdit) => Promise<boolean>;
 }
 
 /** Frames of views and the axis of symmetry, over the page. */
-export function SheetOverlay({ view, sheet, framing, edit }: OverlayProps) {
+export function SheetOverlay({ view, sheet, trail, tool, selection, edit }: OverlayProps) {
+  const [first, last] = [trail[0], trail.at(-1)];
+  const path = (places: [number, number][]) => places.map(([x, y]) => toScreen(view, x, y).join(",")).join(" ");
   return (
     <svg className="h-full w-full" role="presentation">
       {sheet.views.map((framed) => (
         <Frame key={framed.id} view={view} rect={framed.rect as Rect} name={framed.name} />
       ))}
-      {framing && <Frame view={view} rect={[...framing.from, ...framing.to]} name="" />}
+      {selection?.edges.map((edge) => (
+        <g key={edge.flat().slice(0, 6).join()} fill="none" data-testid="selection-edge">
+          <polygon points={path(edge as [number, number][])} stroke="var(--paper)" strokeWidth={2} />
+          <polygon points={path(edge as [number, number][])} stroke="var(--pick)" strokeDasharray="5 4" />
+        </g>
+      ))}
+      {first && last && (tool === "frame" || tool === "box") && (
+        <Frame view={view} rect={[...first, ...last]} name="" />
+      )}
+      {trail.length > 1 && tool === "lasso" && (
+        <polygon points={path(trail)} fill="var(--pick)" fillOpacity={0.08} stroke="var(--pick)" />
+      )}
+      {trail.length > 1 && tool === "gradient" && first && last && (
+        <polyline points={path([first, last])} stroke="var(--pick)" strokeWidth={2} fill="none" />
+      )}
       {sheet.symmetry.on && <Axis view={view} sheet={sheet} edit={edit} />}
     </svg>
   );
@@ -52,7 +72,7 @@ function Frame(props: { view: Viewport; rect: Rect; name: string }) {
   );
 }
 
-function Axis({ view, sheet, edit }: Omit<OverlayProps, "framing">) {
+function Axis({ view, sheet, edit }: Pick<OverlayProps, "view" | "sheet" | "edit">) {
   const stored = sheet.symmetry.axis;
   const [moving, setMoving] = useState<{ x: number; y: number; angle: number } | null>(null);
   const axis = moving ?? { x: stored.x, y: stored.y, angle: stored.angle ?? 90 };
@@ -80,7 +100,8 @@ function Axis({ view, sheet, edit }: Omit<OverlayProps, "framing">) {
     const up = async () => {
       target.removeEventListener("pointermove", move);
       target.removeEventListener("pointerup", up);
-      if (next !== axis) await edit({ kind: "set_symmetry", on: true, axis: next });
+      const { mirror, turns } = sheet.symmetry;
+      if (next !== axis) await edit({ kind: "set_symmetry", on: true, axis: next, mirror, turns });
       setMoving(null);
     };
     target.addEventListener("pointermove", move);

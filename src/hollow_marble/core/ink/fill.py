@@ -64,7 +64,7 @@ def _won_back(inside: NDArray[np.uint8], open_: NDArray[np.uint8], steps: int) -
     cross = cv2.getStructuringElement(cv2.MORPH_CROSS, (3, 3))
     square = np.ones((3, 3), np.uint8)
     for step in range(steps):
-        grown = cv2.min(cv2.dilate(grown, square if step % 2 else cross), ground)
+        grown = np.asarray(cv2.min(cv2.dilate(grown, square if step % 2 else cross), ground), np.uint8)
     return grown
 
 

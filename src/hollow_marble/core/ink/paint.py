@@ -73,4 +73,5 @@ def graded(
 
 def cleared(pixels: NDArray[np.uint8], cover: NDArray[np.float32]) -> NDArray[np.uint8]:
     """Paint taken away by a coverage (h, w)."""
-    return np.rint(pixels * (1 - cover)[..., None]).astype(np.uint8)
+    left: NDArray[np.uint8] = np.rint(pixels * (1 - cover)[..., None]).astype(np.uint8)
+    return left

@@ -107,7 +107,9 @@ def feathered(selection: Selection, radius: float, page: Rect) -> Selection:
     reach = int(np.ceil(3 * radius))
     left, top, right, bottom = selection.rect
     rect = (left - reach, top - reach, right + reach, bottom + reach)
-    soft = cv2.GaussianBlur(selection.within(rect), (0, 0), radius, borderType=cv2.BORDER_CONSTANT)
+    soft = np.asarray(
+        cv2.GaussianBlur(selection.within(rect), (0, 0), radius, borderType=cv2.BORDER_CONSTANT), np.uint8
+    )
     return trimmed(Selection(clipped(rect, page), Selection(rect, soft).within(clipped(rect, page))))
 
 

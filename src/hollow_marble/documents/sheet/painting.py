@@ -11,9 +11,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.core.ink.path import NIBS, bounds, copies
+from hollow_marble.core.ink.path import NIBS, bounds
 from hollow_marble.core.ink.select import Selection
 from hollow_marble.core.ink.stamp import clipped, coverage, empty, union
+from hollow_marble.documents.sheet.drawing import repeats
 from hollow_marble.documents.sheet.edits.strokes import open_layer
 from hollow_marble.documents.sheet.model import NibName, Rect, Repeat, Sheet, ToneLayer
 from hollow_marble.documents.sheet.raster.page import SheetRaster
@@ -86,10 +87,7 @@ def stroke_cover(
 ) -> tuple[Rect, NDArray[np.float32]]:
     """Rectangle and coverage (h, w) of a stroke with its copies, held in by the selection."""
     made = NIBS[nib](size, tone)
-    runs = [samples]
-    if repeat is not None:
-        axis = repeat.axis
-        runs += copies(samples, axis.x, axis.y, float(np.radians(axis.angle)), repeat.mirror, repeat.turns)
+    runs = [samples, *repeats(samples, repeat)]
     whole: Rect = (0, 0, 0, 0)
     for run in runs:
         whole = union(whole, clipped(bounds(run, made), page))

@@ -6,6 +6,7 @@ from pydantic import Field
 
 from hollow_marble.documents.sheet.edits.layers import (
     AddLayer,
+    BringIn,
     ChangeLayer,
     DuplicateLayer,
     MergeLayers,
@@ -22,6 +23,7 @@ SheetEdit = Annotated[
     DrawStroke
     | ChangeStrokes
     | AddLayer
+    | BringIn
     | ChangeLayer
     | MoveLayer
     | RemoveLayer
@@ -43,6 +45,7 @@ SheetEdit = Annotated[
 
 __all__ = [
     "AddLayer",
+    "BringIn",
     "ChangeLayer",
     "ChangeStrokes",
     "ChangeView",

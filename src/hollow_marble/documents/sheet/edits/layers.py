@@ -206,6 +206,23 @@ class MergeLayers(Frozen):
         return sheet.model_copy(update={"layers": layers})
 
 
+class BringIn(Frozen):
+    """Put the layers of a file on top."""
+
+    kind: Literal["bring_in"] = "bring_in"
+    name: Name
+    layers: tuple[Layer, ...]
+
+    def sentence(self) -> str:
+        return f"Brought in {len(self.layers)} layers of {self.name}"
+
+    def applied_to(self, sheet: Sheet) -> Sheet:
+        there = {layer.id for layer in sheet.layers}
+        if not self.layers or any(layer.id in there for layer in self.layers):
+            raise HollowMarbleError("Those layers cannot be brought in twice.")
+        return sheet.model_copy(update={"layers": (*sheet.layers, *self.layers)})
+
+
 class PlacePicture(Frozen):
     """Put a picture on the page as a layer of its own."""
 

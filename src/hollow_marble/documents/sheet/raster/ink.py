@@ -11,9 +11,10 @@ from collections import OrderedDict
 import numpy as np
 from numpy.typing import NDArray
 
-from hollow_marble.core.ink.path import NIBS, copies, samples_from
+from hollow_marble.core.ink.path import NIBS, samples_from
 from hollow_marble.core.ink.stamp import clipped, coverage, empty, lay_ink, lay_inside, lift_ink, union
 from hollow_marble.documents.edit import LoadAsset
+from hollow_marble.documents.sheet.drawing import repeats
 from hollow_marble.documents.sheet.model import InkLayer, Rect, Stroke, rgb
 
 _KEPT_SAMPLES = 6000
@@ -97,12 +98,7 @@ class InkDrawer:
     def _draw(self, pixels: NDArray[np.uint8], stroke: Stroke, rect: Rect) -> None:
         nib = NIBS[stroke.nib](stroke.size, stroke.tone)
         own = self.samples(stroke.samples)
-        runs = [(own, stroke.bounds)]
-        if stroke.repeat is not None:
-            axis = stroke.repeat.axis
-            angle = float(np.radians(axis.angle))
-            others = copies(own, axis.x, axis.y, angle, stroke.repeat.mirror, stroke.repeat.turns)
-            runs += list(zip(others, stroke.copies))
+        runs = [(own, stroke.bounds), *zip(repeats(own, stroke.repeat), stroke.copies)]
         for samples, bounds in runs:
             inside = clipped(bounds, rect)
             if empty(inside):

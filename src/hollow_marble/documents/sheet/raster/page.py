@@ -83,11 +83,12 @@ class SheetRaster:
             alone = self._plane(layer)
             return on_nothing([Plane(alone.pixels, alone.parts, tint=alone.tint)], rect)
 
-    def together(self, idents: list[str], rect: Rect) -> NDArray[np.uint8]:
-        """(h, w, 4) uint8 premultiplied: some layers laid on one another on a clear ground."""
+    def pair(self, lower: str, upper: str, rect: Rect) -> NDArray[np.uint8]:
+        """(h, w, 4) uint8 premultiplied: one layer laid on another, without the lower one's own mode and opacity."""
         with self._lock:
-            chosen = [layer for layer in self._state().layers if layer.id in idents]
-            return on_nothing([self._plane(layer) for layer in chosen], rect)
+            layers = self._state().layers
+            below, above = (self._plane(find(layers, ident, "layer")) for ident in (lower, upper))
+            return on_nothing([Plane(below.pixels, tint=below.tint), above], rect)
 
     def raw(self, ident: str) -> NDArray[np.uint8]:
         """A layer's own pixels (H, W, 4), not to be written to."""
@@ -153,14 +154,18 @@ class SheetRaster:
         return [self._plane(layer) for layer in self._state().within(group) if layer.visible]
 
     def _plane(self, layer: Layer) -> Plane:
-        look = {"mode": layer.mode, "opacity": layer.opacity, "clipped": layer.clipped}
-        if isinstance(layer, GroupLayer):
-            return Plane(parts=tuple(self._planes(layer.id)), **look)
         tint = None
         if isinstance(layer, ToneLayer) and layer.tint:
             red, green, blue = rgb(layer.tint)
             tint = (red / 255, green / 255, blue / 255)
-        return Plane(pixels=self._pixels.get(layer.id), tint=tint, **look)
+        return Plane(
+            pixels=self._pixels.get(layer.id),
+            parts=tuple(self._planes(layer.id)) if isinstance(layer, GroupLayer) else None,
+            mode=layer.mode,
+            opacity=layer.opacity,
+            clipped=layer.clipped,
+            tint=tint,
+        )
 
     def _bare(self, sheet: Sheet, rect: Rect) -> bool:
         left, top, right, bottom = rect
