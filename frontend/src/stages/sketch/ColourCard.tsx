@@ -1,15 +1,16 @@
 import { Card, ColourField } from "../../ui/controls";
 import { useSketch } from "./store";
 
-/** Tone numbers of the grey scale: 0 is paper white, 10 is black. */
-const TONES = Array.from({ length: 11 }, (_, tone) => tone);
+/** Tone numbers of the grey scale: 0 is white, 8 is black. */
+const DARKEST = 8;
+const TONES = Array.from({ length: DARKEST + 1 }, (_, tone) => tone);
 
 /** The colour drawn with: the page's own colours, greys by their tone number, any other. */
 export function ColourCard({ colours }: { colours: string[] }) {
   const { colour, set } = useSketch();
   return (
     <Card title="Colour" aside={toneOf(colour)}>
-      <div className="flex flex-wrap gap-1" role="group" aria-label="Greys by tone number">
+      <div className="flex flex-wrap gap-[2px]" role="group" aria-label="Greys by tone number">
         {TONES.map((tone) => (
           <Swatch key={tone} colour={greyOf(tone)} name={`Grey ${tone}`} chosen={colour} onChoose={set} />
         ))}
@@ -48,7 +49,7 @@ function Swatch(props: {
 
 /** Even steps of sRGB from white to black. */
 export function greyOf(tone: number): string {
-  const level = Math.round(255 * (1 - tone / 10))
+  const level = Math.round(255 * (1 - tone / DARKEST))
     .toString(16)
     .padStart(2, "0");
   return `#${level}${level}${level}`;
@@ -57,5 +58,5 @@ export function greyOf(tone: number): string {
 /** How dark a colour is on the grey scale. */
 function toneOf(colour: string): string {
   const [r, g, b] = [1, 3, 5].map((at) => Number.parseInt(colour.slice(at, at + 2), 16) / 255);
-  return `tone ${(10 * (1 - (0.3 * r + 0.59 * g + 0.11 * b))).toFixed(1)}`;
+  return `tone ${(DARKEST * (1 - (0.3 * r + 0.59 * g + 0.11 * b))).toFixed(1)}`;
 }

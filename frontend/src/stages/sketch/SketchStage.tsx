@@ -63,7 +63,9 @@ export default function SketchStage({ project, documents }: StageProps) {
     if (!sketch.selection) return null;
     const path = new Path2D();
     for (const edge of sketch.selection.edges) {
-      (edge as Place[]).forEach(([x, y], k) => (k ? path.lineTo(x, y) : path.moveTo(x, y)));
+      const [[x, y], ...rest] = edge as Place[];
+      path.moveTo(x, y);
+      for (const next of rest) path.lineTo(...next);
       path.closePath();
     }
     return path;
