@@ -9,7 +9,7 @@ from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.ink import paint, select
 from hollow_marble.core.ink.compose import Plane, on_paper
 from hollow_marble.core.ink.fill import region
-from hollow_marble.core.ink.path import fineliner
+from hollow_marble.core.ink.path import fineliner, pencil
 from hollow_marble.core.ink.stamp import coverage, lay_ink
 
 PAGE = (0, 0, 400, 300)
@@ -66,9 +66,7 @@ def test_the_edge_of_a_selection_runs_around_it() -> None:
     (line,) = select.edges(select.boxed((30, 40, 90, 80), PAGE))
     assert line.min(axis=0) == pytest.approx([30, 40], abs=1)
     assert line.max(axis=0) == pytest.approx([90, 80], abs=1)
-    hollow = select.combined(
-        select.boxed((10, 10, 90, 90), PAGE), select.boxed((30, 30, 60, 60), PAGE), "take away"
-    )
+    hollow = select.combined(select.boxed((10, 10, 90, 90), PAGE), select.boxed((30, 30, 60, 60), PAGE), "take away")
     assert len(select.edges(hollow)) == 2
 
 
@@ -119,6 +117,14 @@ def test_a_narrow_region_is_filled_whatever_the_gap() -> None:
     assert (found.mask > 0).sum() >= 156 * 10
     assert found.rect[1] >= 39
     assert found.rect[3] <= 55
+
+
+def test_the_tooth_of_a_pencil_line_leaves_no_pinholes() -> None:
+    t = np.linspace(0, 2 * np.pi, 160)
+    samples = np.stack([200 + 100 * np.cos(t), 150 + 100 * np.sin(t), 0 * t + 0.6, 0 * t], axis=1).astype(np.float32)
+    layer = np.zeros((300, 400, 4), np.uint8)
+    lay_ink(layer, coverage(samples, pencil(14.0, 0.8), PAGE), PAGE, (20, 20, 20))
+    assert len(select.edges(region(layer[..., 3], (200, 150), 12))) == 1
 
 
 def test_places_that_cannot_be_filled_are_refused() -> None:

@@ -111,7 +111,9 @@ def test_undoing_a_stroke_gives_back_what_lay_under_it() -> None:
     states = [before]
     for turn in range(5):
         nib = "lifter" if turn % 2 else "marker"
-        states.append(desk.do(desk.stroke([(60, 40 + 30 * turn), (280, 190)], nib=nib, size=18, mirror=Axis(x=200, y=100))))
+        states.append(
+            desk.do(desk.stroke([(60, 40 + 30 * turn), (280, 190)], nib=nib, size=18, mirror=Axis(x=200, y=100)))
+        )
         raster.update(desk.sheet)
     for state in reversed(states):
         raster.update(state)
@@ -129,9 +131,9 @@ def test_lines_drawn_with_transparency_locked_stay_on_the_ink() -> None:
 
 def test_a_picture_is_turned_scaled_and_warped_by_its_corners() -> None:
     desk = Desk()
-    from hollow_marble.exchange.pictures import png
-
     import numpy as np
+
+    from hollow_marble.exchange.pictures import png
 
     desk.assets["p"] = png(np.full((20, 40, 4), (10, 200, 10, 255), np.uint8))
     desk.do(e.PlacePicture(id="p", name="P", picture="p", rect=(100, 100, 300, 200)))

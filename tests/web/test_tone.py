@@ -134,7 +134,13 @@ def test_what_cannot_be_painted_says_why_and_changes_nothing(client: Client) -> 
     answers.append(paint(client))
     client.edit("change_layer", layer="tone", locked=False, lock_paint=True)
     answers.append(paint(client))
-    words = ["not a tone layer", "select something first", "outside the selection or the page", "locked", "Nothing changed"]
+    words = [
+        "not a tone layer",
+        "select something first",
+        "outside the selection or the page",
+        "locked",
+        "Nothing changed",
+    ]
     for answer, said in zip(answers, words):
         assert answer.status_code == 422
         assert said in answer.json["detail"]

@@ -165,7 +165,10 @@ export function SliderField(props: NumberProps & { onSlide?: (value: number) => 
         <RadixSlider.Track className="relative h-0.5 grow bg-vein">
           <RadixSlider.Range className="absolute h-full bg-quiet" />
         </RadixSlider.Track>
-        <RadixSlider.Thumb aria-label={props.label} className="relative block h-[24px] w-2 outline-offset-2 before:absolute before:inset-y-0 before:-inset-x-2 before:content-['']">
+        <RadixSlider.Thumb
+          aria-label={props.label}
+          className="relative block h-[24px] w-2 outline-offset-2 before:absolute before:inset-y-0 before:-inset-x-2 before:content-['']"
+        >
           <span className="absolute inset-x-[1px] top-[5px] bottom-[5px] bg-ink" />
         </RadixSlider.Thumb>
       </RadixSlider.Root>

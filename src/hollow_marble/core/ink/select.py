@@ -13,6 +13,8 @@ from numpy.typing import NDArray
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.ink.stamp import Rect, clipped, empty, union
 
+_SPECK = 16
+
 How = Literal["instead", "add", "take away", "keep common"]
 
 
@@ -125,8 +127,8 @@ def trimmed(selection: Selection) -> Selection:
 
 
 def edges(selection: Selection) -> list[NDArray[np.float64]]:
-    """Closed lines (N, 2) around what is chosen by half and more, in page px."""
+    """Closed lines (N, 2) around what is chosen by half and more, in page px; specks are not outlined."""
     framed = np.pad((selection.mask >= 128).astype(np.uint8), 1)
     found, _ = cv2.findContours(framed, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_TC89_L1)
     corner = np.array(selection.rect[:2], float) - 0.5
-    return [line.reshape(-1, 2).astype(float) + corner for line in found if len(line) > 2]
+    return [line.reshape(-1, 2).astype(float) + corner for line in found if cv2.contourArea(line) >= _SPECK]
