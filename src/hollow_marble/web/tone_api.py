@@ -146,22 +146,22 @@ def make_selection(path: shapes.InDocument, body: SelectRequest) -> dict[str, An
     sheet, raster = services().current_raster(project, path.document)
     page = painting.page_of(sheet)
     before = _selection(project, body.before)
-    shape = body.shape
-    if isinstance(shape, ByRest | BySoftening):
+    wish = body.shape
+    if isinstance(wish, ByRest | BySoftening):
         if before is None:
             raise HollowMarbleError("Nothing is selected yet. Select something first.")
-        rest = isinstance(shape, ByRest)
-        found = select.inverted(before, page) if rest else select.feathered(before, shape.radius, page)  # type: ignore[union-attr]
+        rest = isinstance(wish, ByRest)
+        found = select.inverted(before, page) if rest else select.feathered(before, wish.radius, page)  # type: ignore[union-attr]
     else:
-        if isinstance(shape, ByOutline):
-            new = select.outlined(np.array(shape.points, float).reshape(-1, 2), page)
-        elif isinstance(shape, ByBox):
-            new = select.boxed(shape.rect, page)
-        elif isinstance(shape, ByPaint):
-            find(sheet.layers, shape.layer, "layer")
-            new = select.painted(raster.layer_pixels(shape.layer, page))
+        if isinstance(wish, ByOutline):
+            new = select.outlined(np.array(wish.points, float).reshape(-1, 2), page)
+        elif isinstance(wish, ByBox):
+            new = select.boxed(wish.rect, page)
+        elif isinstance(wish, ByPaint):
+            find(sheet.layers, wish.layer, "layer")
+            new = select.painted(raster.layer_pixels(wish.layer, page))
         else:
-            new = region(raster.lines(), shape.at, shape.gap)
+            new = region(raster.lines(), wish.at, wish.gap)
         found = select.combined(before, select.feathered(new, body.feather, page), body.how)
     sha = keep_asset(project.database, painting.selection_to_bytes(found), painting.SELECTION_MEDIA)
     return {
