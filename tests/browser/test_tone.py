@@ -309,3 +309,42 @@ def test_layers_leave_and_enter_as_openraster(bench: Bench, tmp_path: Path) -> N
     torn.write_bytes(file.read_bytes()[:400])
     page.get_by_label("Picture file").set_input_files(torn)
     expect(page.get_by_role("alert")).to_contain_text("torn.ora is not an OpenRaster file, or it is damaged")
+
+
+def test_lines_are_picked_moved_pulled_recoloured_and_cut(bench: Bench) -> None:
+    project = bench.begin("Lines")
+    page = bench.page
+    x, y = bench.middle("paper")
+    bench.pen([(x - 150 + 10 * k, y, 0.9) for k in range(31)])
+    bench.sentence("Drew with the pencil")
+    page.keyboard.press("p")
+    page.mouse.click(x, y)
+    expect(page.get_by_test_id("picked-line")).to_have_count(1)
+    bench.drag((x, y), (x, y + 60))
+    bench.sentence("Moved a line")
+    rows = np.argwhere(_page(bench, project)[..., 0] < 200)
+    assert abs(rows[:, 0].mean() - (800 + 60 / 0.328)) < 6
+    page.get_by_role("radio", name="pulls").click()
+    bench.drag((x, y + 60), (x, y - 10))
+    bench.sentence("Pulled on a line")
+    rows = np.argwhere(_page(bench, project)[..., 0] < 200)
+    assert np.ptp(rows[:, 0]) > 150
+    page.mouse.click(x - 149, y + 60)
+    expect(page.get_by_test_id("picked-line")).to_have_count(1)
+    page.get_by_role("button", name="Grey 4").click()
+    page.get_by_role("button", name="Recolour").click()
+    bench.sentence("Recoloured a line")
+    page.get_by_label("Width to").fill("300")
+    page.get_by_label("Width to").press("Enter")
+    bench.sentence("Made a line wider")
+    page.keyboard.press("Shift+X")
+    bench.pen(ring(x - 100, y + 60, 20))
+    bench.sentence("Cut a piece out of a line")
+    ink = _page(bench, project)[..., 0] < 200
+    assert not ink[:, int(1200 - 108 / 0.328) : int(1200 - 92 / 0.328)].any()
+    page.keyboard.press("p")
+    bench.pen(ring(x, y + 20, 180))
+    expect(page.get_by_test_id("picked-line")).to_have_count(2)
+    page.keyboard.press("Delete")
+    bench.sentence("Removed 2 lines")
+    assert not (_page(bench, project)[..., 0] < 200).any()

@@ -4,6 +4,7 @@ import { useBench } from "../../bench/store";
 import { Button, Card, NumberField, Row, TextField } from "../../ui/controls";
 import { ColourCard } from "./ColourCard";
 import { LayersCard } from "./LayersCard";
+import { LinesCard } from "./LinesCard";
 import { useSketch } from "./store";
 
 interface InspectorProps {
@@ -17,12 +18,15 @@ interface InspectorProps {
   onDuplicate: (layer: string) => void;
   onSelectPaint: (layer: string) => void;
   onCopyView: (view: string, to: string) => void;
+  onLines: (change: Shapes["LinesRequest"]["change"]) => void;
 }
 
 /** Numbers and relations of the sheet. */
 export function SheetInspector(props: InspectorProps) {
+  const picked = useSketch((sketch) => sketch.lines.length > 0);
   return (
     <>
+      {picked && <LinesCard onChange={props.onLines} />}
       <ColourCard colours={props.sheet.colours} />
       <LayersCard {...props} />
       <ViewsCard {...props} />

@@ -3,6 +3,7 @@ import type { Shapes } from "../../api/client";
 import type { AnyEdit } from "../../api/queries";
 import { toPage, toScreen, type Viewport } from "../../paper/viewport";
 import type { Selection, SketchTool } from "./store";
+import { onLines } from "./useLines";
 
 interface OverlayProps {
   view: Viewport;
@@ -11,12 +12,15 @@ interface OverlayProps {
   trail: [number, number][];
   tool: SketchTool;
   selection: Selection | null;
+  lines: Shapes["PickedLine"][];
+  pulling: boolean;
   edit: (edit: AnyEdit) => Promise<boolean>;
 }
 
 /** Frames of views and the axis of symmetry, over the page. */
-export function SheetOverlay({ view, sheet, trail, tool, selection, edit }: OverlayProps) {
+export function SheetOverlay({ view, sheet, trail, tool, selection, lines, pulling, edit }: OverlayProps) {
   const [first, last] = [trail[0], trail.at(-1)];
+  const carrying = first && onLines(lines, first, 16);
   const path = (places: [number, number][]) => places.map(([x, y]) => toScreen(view, x, y).join(",")).join(" ");
   return (
     <svg className="h-full w-full" role="presentation">
@@ -29,10 +33,25 @@ export function SheetOverlay({ view, sheet, trail, tool, selection, edit }: Over
           <polygon points={path(edge as [number, number][])} stroke="var(--pick)" strokeDasharray="5 4" />
         </g>
       ))}
+      {lines.map(({ id, path: places }) => (
+        <polyline
+          key={id}
+          data-testid="picked-line"
+          points={path(places as [number, number][])}
+          fill="none"
+          stroke="var(--pick)"
+          strokeWidth={1.5}
+          transform={
+            tool === "lines" && first && last && !pulling && carrying
+              ? `translate(${toScreen(view, ...last).map((v, k) => v - toScreen(view, ...first)[k])})`
+              : undefined
+          }
+        />
+      ))}
       {first && last && (tool === "frame" || tool === "box") && (
         <Frame view={view} rect={[...first, ...last]} name="" />
       )}
-      {trail.length > 1 && tool === "lasso" && (
+      {trail.length > 1 && (tool === "lasso" || tool === "cut out" || (tool === "lines" && !carrying)) && (
         <polygon points={path(trail)} fill="var(--pick)" fillOpacity={0.08} stroke="var(--pick)" />
       )}
       {trail.length > 1 && tool === "gradient" && first && last && (

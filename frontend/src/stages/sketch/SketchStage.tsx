@@ -16,6 +16,7 @@ import { SheetInspector } from "./SheetInspector";
 import { SheetOverlay } from "./SheetOverlay";
 import { Sprint } from "./Sprint";
 import { isNib, useSketch } from "./store";
+import { onLines, useLines } from "./useLines";
 import { useToneWork } from "./useToneWork";
 
 type Place = [number, number];
@@ -46,7 +47,7 @@ export default function SketchStage({ project, documents }: StageProps) {
     if (page && data) page.follow(data.standing.head ?? null).catch((error) => notify(error.message));
   }, [page, data, notify]);
   useEffect(() => {
-    useSketch.getState().set({ selection: null, copying: null });
+    useSketch.getState().set({ selection: null, copying: null, lines: [] });
   }, [row.id]);
 
   const layers = data?.body.layers ?? [];
@@ -54,10 +55,16 @@ export default function SketchStage({ project, documents }: StageProps) {
     layers.find((candidate) => candidate.id === sketch.layer) ??
     layers.filter((candidate) => candidate.kind === "ink").at(-1) ??
     layers.at(-1);
+  const picking = layer?.id;
+  useEffect(() => {
+    if (picking) useSketch.getState().set({ lines: [] });
+  }, [picking]);
   const nibName = isNib(sketch.tool) ? sketch.tool : sketch.nib;
   const nib = nibOf(nibName, sketch.size[nibName], sketch.tone[nibName] / 100);
   const symmetry = data?.body.symmetry;
   const tone = useToneWork(project, row.id, page, layer?.id);
+
+  const lines = useLines(project, row.id, page, layer?.id);
 
   const clip = useMemo(() => {
     if (!sketch.selection) return null;
@@ -183,6 +190,13 @@ export default function SketchStage({ project, documents }: StageProps) {
     else if (sketch.tool === "fill") tone.fill(last);
     else if (sketch.tool === "gradient") tone.grade(first, last);
     else if (sketch.tool === "take colour") tone.takeColour(last);
+    else if (sketch.tool === "lines") {
+      const [dx, dy] = [last[0] - first[0], last[1] - first[1]];
+      const held = onLines(sketch.lines, first, 16) && Math.hypot(dx, dy) > 4;
+      if (!held) lines.pick(way, event.shiftKey);
+      else if (sketch.pulling) lines.change({ how: "pull", at: first, by: [dx, dy], reach: 60 });
+      else lines.change({ how: "carry", by: [dx, dy] });
+    } else if (sketch.tool === "cut out") lines.change({ how: "cut out", points: way });
     else if (sketch.tool === "put copy" && sketch.copying) {
       copyView(sketch.copying, row.id, last);
       sketch.set({ copying: null });
@@ -201,9 +215,9 @@ export default function SketchStage({ project, documents }: StageProps) {
     save: (what) => location.assign(`${address}/${what}`),
     nudge,
     fillSelection: () => tone.fill(null),
-    clear: tone.clear,
+    clear: (outside) => (sketch.lines.length && !outside ? lines.change({ how: "remove" }) : tone.clear(outside)),
     invert: () => tone.select({ by: "rest" }),
-    selectNothing: () => sketch.set({ selection: null }),
+    selectNothing: () => sketch.set({ selection: null, lines: [] }),
     beginSprint,
   });
 
@@ -248,6 +262,8 @@ export default function SketchStage({ project, documents }: StageProps) {
                     trail={trail}
                     tool={sketch.tool}
                     selection={sketch.selection}
+                    lines={sketch.lines}
+                    pulling={sketch.pulling}
                     edit={edit}
                   />
                 )}
@@ -272,6 +288,7 @@ export default function SketchStage({ project, documents }: StageProps) {
               onDuplicate={onLayer("duplicate")}
               onSelectPaint={(id) => tone.select({ by: "paint", layer: id })}
               onCopyView={copyView}
+              onLines={lines.change}
             />
           )
         }

@@ -30,7 +30,7 @@ const NIBS: [NibName, string, string | undefined][] = [
 
 /** The tool list of Sketch. */
 export function sketchCommands(does: SketchDoings): Command[] {
-  const { tool, take, selection } = useSketch.getState();
+  const { tool, take, selection, lines } = useSketch.getState();
   const choosing = (id: SketchTool, name: string, group: string, key: string, options?: React.ReactNode): Command => ({
     id: id.replace(" ", "-"),
     name,
@@ -68,11 +68,20 @@ export function sketchCommands(does: SketchDoings): Command[] {
       note: does.symmetry ? "on" : undefined,
       run: does.mirror,
     },
+    choosing("lines", "Lines", "Select", "p"),
+    { ...choosing("cut out", "Cut a piece out", "Select", "shift+x"), hidden: !lines.length },
     choosing("lasso", "Lasso", "Select", "a", <SelectOptions />),
     choosing("box", "Box", "Select", "b", <SelectOptions />),
     choosing("region", "Region", "Select", "u", <SelectOptions gap />),
     { id: "invert", name: "Everything else", group: "Select", key: "shift+i", hidden: !selection, run: does.invert },
-    { id: "nothing", name: "Nothing", group: "Select", key: "escape", hidden: !selection, run: does.selectNothing },
+    {
+      id: "nothing",
+      name: "Nothing",
+      group: "Select",
+      key: "escape",
+      hidden: !selection && !lines.length,
+      run: does.selectNothing,
+    },
     choosing("fill", "Fill", "Tone", "k", <FillOptions />),
     choosing("gradient", "Gradient", "Tone", "t", <GradientOptions />),
     {

@@ -15,7 +15,9 @@ export type SketchTool =
   | "gradient"
   | "take colour"
   | "put copy"
-  | "sprint";
+  | "sprint"
+  | "lines"
+  | "cut out";
 
 export const NIB_NAMES: readonly NibName[] = [
   "pencil",
@@ -40,6 +42,10 @@ interface Sketch {
   /** The view whose copy is put on the page next. */
   copying: string | null;
   selection: Selection | null;
+  /** Picked lines. */
+  lines: Shapes["PickedLine"][];
+  /** A drag on picked lines pulls on them instead of moving them. */
+  pulling: boolean;
   how: How;
   feather: number;
   gap: number;
@@ -63,6 +69,8 @@ export const useSketch = create<Sketch>((set) => ({
   frameAs: "side",
   copying: null,
   selection: null,
+  lines: [],
+  pulling: false,
   how: "instead",
   feather: 0,
   gap: 12,
