@@ -242,7 +242,7 @@ def test_symmetry_turns_around_a_centre(bench: Bench) -> None:
     page.get_by_label("Times around").fill("6")
     page.get_by_label("Times around").press("Enter")
     bench.sentence("Set symmetry to 6 around")
-    page.get_by_role("button", name="Mirror", exact=True).click()
+    page.get_by_role("button", name="Mirror: yes").click()
     bench.pen([(x + 40 + 4 * k, y - 6 + k, 0.9) for k in range(16)])
     bench.sentence("Drew with the pencil, 6 times around")
     ink = _page(bench, project)[..., 0] < 170

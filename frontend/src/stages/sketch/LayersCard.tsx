@@ -172,7 +172,7 @@ function ActiveLayer(props: LayersProps & { active: Layer }) {
         <Button
           weight="quiet"
           pressed={active.locked}
-          label="Lock layer"
+          label={`Lock layer: ${active.locked ? "yes" : "no"}`}
           onClick={() => change({ locked: !active.locked })}
         >
           {active.locked ? "yes" : "no"}
@@ -183,7 +183,7 @@ function ActiveLayer(props: LayersProps & { active: Layer }) {
           <Button
             weight="quiet"
             pressed={active.lock_paint}
-            label="Lock transparency"
+            label={`Lock transparency: ${active.lock_paint ? "yes" : "no"}`}
             onClick={() => change({ lock_paint: !active.lock_paint })}
           >
             {active.lock_paint ? "yes" : "no"}
@@ -194,7 +194,7 @@ function ActiveLayer(props: LayersProps & { active: Layer }) {
         <Button
           weight="quiet"
           pressed={active.clipped}
-          label="Clip to the layer below"
+          label={`Clip to the layer below: ${active.clipped ? "yes" : "no"}`}
           onClick={() => change({ clipped: !active.clipped })}
         >
           {active.clipped ? "yes" : "no"}

@@ -116,7 +116,12 @@ function SymmetryCard({ sheet, edit }: InspectorProps) {
       {on && (
         <>
           <Row label="Mirror across the axis">
-            <Button weight="quiet" label="Mirror" pressed={mirror} onClick={() => change({ mirror: !mirror })}>
+            <Button
+              weight="quiet"
+              label={`Mirror: ${mirror ? "yes" : "no"}`}
+              pressed={mirror}
+              onClick={() => change({ mirror: !mirror })}
+            >
               {mirror ? "yes" : "no"}
             </Button>
           </Row>
