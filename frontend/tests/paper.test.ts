@@ -1,5 +1,6 @@
 /** The paper's arithmetic: places, pressure, symmetry, tints, the tooth. Values of the server stand beside ours. */
 import { describe, expect, it } from "vitest";
+import { type Guide, guideAt, nearest } from "../src/paper/guides";
 import { nibOf } from "../src/paper/nibs";
 import { leanOf, Pressure } from "../src/paper/pressure";
 import { copiesOf } from "../src/paper/symmetry";
@@ -166,5 +167,52 @@ describe("nibs", () => {
     }
     expect(nibOf("lifter", 1, 1).lifts).toBe(true);
     expect(nibOf("soft lifter", 1, 1)).toMatchObject({ lifts: true, soft: 0 });
+  });
+});
+
+describe("guides", () => {
+  const edge: Guide = { kind: "straightedge", id: "a", start: [10, 20], end: [110, 20] };
+  const oval: Guide = { kind: "ellipse", id: "b", centre: [300, 200], across: 120, down: 50, turn: 30 };
+
+  it("hold a place to the nearest one of a straightedge, and not beyond its ends", () => {
+    expect(nearest(edge, [50, 90])).toEqual([50, 20]);
+    expect(nearest(edge, [500, 0])).toEqual([110, 20]);
+  });
+
+  it("hold a place to the nearest one of an ellipse, as searching all of it finds", () => {
+    const turn = (30 * Math.PI) / 180;
+    const around = Array.from({ length: 20_000 }, (_, k) => {
+      const t = (2 * Math.PI * k) / 20_000;
+      const [u, v] = [120 * Math.cos(t), 50 * Math.sin(t)];
+      return [300 + Math.cos(turn) * u - Math.sin(turn) * v, 200 + Math.sin(turn) * u + Math.cos(turn) * v];
+    });
+    for (const [x, y] of [
+      [310, 140],
+      [450, 260],
+      [200, 190],
+      [330, 215],
+      [120, 400],
+      [300.5, 260],
+    ]) {
+      const [nx, ny] = nearest(oval, [x, y]);
+      const ours = Math.hypot(nx - x, ny - y);
+      const searched = Math.min(...around.map(([a, b]) => Math.hypot(a - x, b - y)));
+      expect(ours).toBeLessThan(searched + 0.02);
+      const onto = Math.min(...around.map(([a, b]) => Math.hypot(a - nx, b - ny)));
+      expect(onto).toBeLessThan(0.05);
+    }
+  });
+
+  it("a circle is an ellipse like any other", () => {
+    const ring: Guide = { kind: "ellipse", id: "c", centre: [0, 0], across: 80, down: 80 };
+    const [x, y] = nearest(ring, [30, 40]);
+    expect(x).toBeCloseTo(48, 6);
+    expect(y).toBeCloseTo(64, 6);
+  });
+
+  it("are found within reach, the nearest first", () => {
+    expect(guideAt([edge, oval], [60, 28], 10)).toBe(edge);
+    expect(guideAt([edge, oval], [60, 40], 10)).toBeNull();
+    expect(guideAt([], [0, 0], 99)).toBeNull();
   });
 });

@@ -61,7 +61,7 @@ def test_the_servers_ink_takes_the_place_of_wet_ink_without_a_jump(bench: Bench)
         for k in range(6)
     ]
     for line in lines:
-        bench.pen([(float(px), float(py), float(p)) for px, py, p in line])
+        bench.pen([(float(px), float(py), float(p)) for px, py, p, _ in line])
     bench.page.wait_for_function("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
     wet = _shot(bench)
     assert (wet < 200).any(axis=2).sum() > 1500, "ink shows while the server has not answered"

@@ -164,6 +164,7 @@ def test_a_lamp_alone_a_finish_and_the_camera_change_the_preview(bench: Bench) -
 def test_a_take_can_be_cancelled_from_the_header(bench: Bench) -> None:
     bench.stage("Studio")
     page = bench.page
+    expect(page.get_by_test_id("caption")).to_contain_text("preview")
     page.keyboard.press("f")
     expect(page.get_by_role("status", name="Darkroom")).to_be_visible()
     expect(page.get_by_test_id("caption")).to_contain_text("final")

@@ -69,16 +69,8 @@ def test_wet_ink_of_every_nib_dries_without_a_jump(bench: Bench, key: str, nib: 
 def test_leaning_the_pencil_shades_broadly(bench: Bench) -> None:
     project = bench.begin("Lean")
     x, y = bench.middle("paper")
-    send = bench._pen.send
     for row, tilt in ((-60, 0), (60, 65)):
-        base = {"button": "left", "pointerType": "pen", "force": 0.6, "tiltX": tilt, "tiltY": 0}
-        send("Input.dispatchMouseEvent", {"type": "mousePressed", "x": x - 150, "y": y + row, "clickCount": 1, **base})
-        for k in range(1, 31):
-            send(
-                "Input.dispatchMouseEvent",
-                {"type": "mouseMoved", "x": x - 150 + 10 * k, "y": y + row, "buttons": 1, **base},
-            )
-        send("Input.dispatchMouseEvent", {"type": "mouseReleased", "x": x + 150, "y": y + row, "clickCount": 1, **base})
+        bench.pen([(x - 150 + 10 * k, y + row, 0.6) for k in range(31)], tilt)
         bench.sentence("Drew with the pencil")
     sheet = bench.document(project, "sheet")
     bench.until(lambda: bench.get(f"/api/projects/{project}/sheets/{sheet}")["standing"]["edits"] == 2, "both are kept")
@@ -348,3 +340,44 @@ def test_lines_are_picked_moved_pulled_recoloured_and_cut(bench: Bench) -> None:
     page.keyboard.press("Delete")
     bench.sentence("Removed 2 lines")
     assert not (_page(bench, project)[..., 0] < 200).any()
+
+
+def test_ink_holds_to_a_straightedge_and_an_ellipse(bench: Bench) -> None:
+    project = bench.begin("Guides")
+    page = bench.page
+    x, y = bench.middle("paper")
+    page.keyboard.press("g")
+    bench.drag((x - 250, y - 150), (x + 150, y - 150))
+    bench.sentence("Laid a straightedge on the page")
+    page.keyboard.press("o")
+    bench.drag((x, y + 60), (x + 140, y + 130))
+    bench.sentence("Laid an ellipse on the page")
+    expect(page.get_by_test_id("guide")).to_have_count(2)
+    page.keyboard.press("y")
+    bench.pen([(x - 240 + 10 * k, y - 150 + (6 if k % 2 else -6), 0.8) for k in range(38)])
+    bench.sentence("Drew with the fineliner")
+    rows = np.flatnonzero((_page(bench, project)[..., 0] < 128).any(axis=1))
+    assert np.ptp(rows) <= 5, "as straight as the edge"
+    turn = np.linspace(0.6, 2 * np.pi + 0.6, 60)  # begins beside the knobs
+    rough = [(x + 146 * float(np.cos(a)), y + 60 + 64 * float(np.sin(a)), 0.8) for a in turn]
+    bench.pen(rough)
+    sheet = bench.document(project, "sheet")
+    bench.until(lambda: bench.get(f"/api/projects/{project}/sheets/{sheet}")["standing"]["edits"] == 4, "it is kept")
+    guide = bench.get(f"/api/projects/{project}/sheets/{sheet}")["body"]["guides"][1]
+    ink = np.argwhere(_page(bench, project)[600:, :, 0] < 128) + np.array([600.5, 0.5])
+    away = np.hypot(
+        (ink[:, 1] - guide["centre"][0]) / guide["across"], (ink[:, 0] - guide["centre"][1]) / guide["down"]
+    )
+    assert np.abs(away - 1).max() < 0.03
+    page.keyboard.press("h")
+    bench.pen([(x - 200, y - 150, 0.8), (x - 150, y - 100, 0.8), (x - 100, y - 90, 0.8)])
+    bench.until(lambda: bench.get(f"/api/projects/{project}/sheets/{sheet}")["standing"]["edits"] == 5, "it is kept")
+    rows = np.flatnonzero((_page(bench, project)[:700, :, 0] < 128).any(axis=1))
+    assert np.ptp(rows) > 100, "nothing holds the line now"
+    knob = page.get_by_label("Move the straightedge’s end").bounding_box()
+    assert knob is not None
+    bench.drag((knob["x"] + 6, knob["y"] + 6), (knob["x"] + 6, knob["y"] + 80))
+    bench.sentence("Laid a straightedge on the page")
+    page.get_by_role("button", name="Take guide 2 away").click()
+    bench.sentence("Took a guide off the page")
+    expect(page.get_by_test_id("guide")).to_have_count(1)

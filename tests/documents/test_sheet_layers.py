@@ -6,7 +6,7 @@ import pytest
 
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.sheet import edits as e
-from hollow_marble.documents.sheet.model import Axis, Sheet
+from hollow_marble.documents.sheet.model import Axis, EllipseGuide, Sheet, Straightedge
 from tests.documents.test_sheet import Desk
 
 
@@ -178,3 +178,21 @@ def test_every_layer_edit_says_what_it_did() -> None:
         "Chose this direction",
         "Set symmetry to 6 around",
     ]
+
+
+def test_guides_are_laid_laid_anew_and_taken_away() -> None:
+    desk = Desk()
+    edge = Straightedge(id="g", start=(10, 10), end=(300, 40))
+    assert e.PutGuide(guide=edge).sentence() == "Laid a straightedge on the page"
+    desk.do(e.PutGuide(guide=edge))
+    desk.do(e.PutGuide(guide=EllipseGuide(id="o", centre=(100, 100), across=50, down=20)))
+    desk.do(e.PutGuide(guide=edge.model_copy(update={"end": (300, 90)})))
+    assert [guide.id for guide in desk.sheet.guides] == ["g", "o"]
+    assert desk.sheet.guides[0].end == (300, 90)  # type: ignore[union-attr]
+    assert (desk.page() == Desk().page()).all(), "guides are not part of the picture"
+    with pytest.raises(HollowMarbleError, match="too short"):
+        desk.do(e.PutGuide(guide=edge.model_copy(update={"end": (11, 11)})))
+    desk.do(e.RemoveGuide(id="g"))
+    assert [guide.id for guide in desk.sheet.guides] == ["o"]
+    with pytest.raises(HollowMarbleError, match="no longer there"):
+        desk.do(e.RemoveGuide(id="g"))

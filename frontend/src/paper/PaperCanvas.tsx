@@ -1,4 +1,5 @@
 import { type ReactNode, type RefObject, useCallback, useEffect, useImperativeHandle, useRef, useState } from "react";
+import { type Guide, guideAt, nearest } from "./guides";
 import type { Nib } from "./nibs";
 import type { Page } from "./page";
 import { leanOf, Pressure } from "./pressure";
@@ -21,6 +22,9 @@ interface PaperProps {
   look: Look;
   /** Page px the line hangs behind the pen, which steadies it. */
   steady: number;
+  /** Guides a line holds to when it begins within `reach` screen px of one. */
+  guides: Guide[];
+  reach: number;
   /** Draws strokes; otherwise drags go to `onDrag`. */
   drawing: boolean;
   /** The pen has touched the paper. */
@@ -115,10 +119,13 @@ export function PaperCanvas(props: PaperProps) {
       return { x: event.clientX - box.left, y: event.clientY - box.top };
     };
     let pulled: [number, number] = [0, 0];
+    let held: Guide | null = null;
     const addSample = (event: PointerEvent, first = false) => {
       const at = spot(event);
-      const [x, y] = toPage(viewNow.current!, at.x, at.y);
-      const { steady } = latest.current;
+      let [x, y] = toPage(viewNow.current!, at.x, at.y);
+      const { steady, guides, reach } = latest.current;
+      if (first) held = guideAt(guides, [x, y], reach / viewNow.current!.scale);
+      if (held) [x, y] = nearest(held, [x, y]);
       const away = Math.hypot(x - pulled[0], y - pulled[1]);
       if (first || steady <= 0) pulled = [x, y];
       else if (away <= steady) return;
@@ -191,7 +198,8 @@ export function PaperCanvas(props: PaperProps) {
         const stroke = wet.current;
         wet.current = null;
         const at = spot(event);
-        const [x, y] = toPage(viewNow.current!, at.x, at.y);
+        const end = toPage(viewNow.current!, at.x, at.y);
+        const [x, y] = held ? nearest(held, end) : end;
         // a steadied line hangs behind the pen: let it arrive
         if (latest.current.steady > 0 && stroke.length > 1) stroke.add(x, y, pressure.last);
         stroke.finish();

@@ -14,7 +14,7 @@ from hollow_marble.documents.form.edits import FormEdit
 from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.kinds import DocumentKind
 from hollow_marble.documents.sheet.edits import SheetEdit
-from hollow_marble.documents.sheet.model import Quad, Sheet, Symmetry, View
+from hollow_marble.documents.sheet.model import Guide, Quad, Sheet, Symmetry, View
 from hollow_marble.documents.studio.edits import StudioEdit
 from hollow_marble.documents.studio.model import Studio
 
@@ -108,6 +108,7 @@ class SheetOutline(BaseModel):
     paper: str
     layers: list[LayerOutline]
     views: list[View]
+    guides: list[Guide]
     symmetry: Symmetry
     chosen: bool
     colours: list[str] = Field(description="colours drawn with on this page, the most used first")
@@ -130,6 +131,7 @@ def outline(sheet: Sheet) -> SheetOutline:
         paper=sheet.paper,
         layers=layers,
         views=list(sheet.views),
+        guides=list(sheet.guides),
         symmetry=sheet.symmetry,
         chosen=sheet.chosen,
         colours=[colour for colour, _ in used.most_common(12)],

@@ -1,8 +1,10 @@
 import { answer, api, type Shapes } from "../../api/client";
 import { type AnyEdit, at, queries, refresh } from "../../api/queries";
 import { useBench } from "../../bench/store";
+import type { Guide } from "../../paper/guides";
 import { Button, Card, NumberField, Row, TextField } from "../../ui/controls";
 import { ColourCard } from "./ColourCard";
+import { GuidesCard } from "./GuidesCard";
 import { LayersCard } from "./LayersCard";
 import { LinesCard } from "./LinesCard";
 import { useSketch } from "./store";
@@ -29,6 +31,7 @@ export function SheetInspector(props: InspectorProps) {
       {picked && <LinesCard onChange={props.onLines} />}
       <ColourCard colours={props.sheet.colours} />
       <LayersCard {...props} />
+      {props.sheet.guides.length > 0 && <GuidesCard guides={props.sheet.guides as Guide[]} edit={props.edit} />}
       <ViewsCard {...props} />
       <SymmetryCard {...props} />
       <SheetsCard {...props} />

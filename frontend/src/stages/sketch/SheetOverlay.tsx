@@ -1,7 +1,9 @@
 import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import type { AnyEdit } from "../../api/queries";
+import type { Guide } from "../../paper/guides";
 import { toPage, toScreen, type Viewport } from "../../paper/viewport";
+import { GuideMarks } from "./GuideMarks";
 import type { Selection, SketchTool } from "./store";
 import { onLines } from "./useLines";
 
@@ -56,6 +58,21 @@ export function SheetOverlay({ view, sheet, trail, tool, selection, lines, pulli
       )}
       {trail.length > 1 && tool === "gradient" && first && last && (
         <polyline points={path([first, last])} stroke="var(--pick)" strokeWidth={2} fill="none" />
+      )}
+      <GuideMarks view={view} guides={sheet.guides as Guide[]} edit={edit} />
+      {first && last && tool === "straightedge" && (
+        <polyline points={path([first, last])} stroke="var(--pick)" strokeWidth={1.5} />
+      )}
+      {first && last && tool === "ellipse" && (
+        <ellipse
+          cx={toScreen(view, ...first)[0]}
+          cy={toScreen(view, ...first)[1]}
+          rx={Math.abs(last[0] - first[0]) * view.scale}
+          ry={Math.abs(last[1] - first[1]) * view.scale}
+          transform={`rotate(${(view.angle * 180) / Math.PI} ${toScreen(view, ...first).join(" ")})`}
+          fill="none"
+          stroke="var(--pick)"
+        />
       )}
       {sheet.symmetry.on && <Axis view={view} sheet={sheet} edit={edit} />}
     </svg>

@@ -4,6 +4,7 @@ import { at, newId, queries, refresh, stateKey, useEdit, useSheet } from "../../
 import type { StageProps } from "../../bench/Bench";
 import { useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
+import type { Guide } from "../../paper/guides";
 import { nibOf } from "../../paper/nibs";
 import { PaperCanvas, type PaperHandle } from "../../paper/PaperCanvas";
 import { Page } from "../../paper/page";
@@ -145,6 +146,7 @@ export default function SketchStage({ project, documents }: StageProps) {
     if (kept && holds === "tone") await edit({ kind: "move_layer", layer: id, group: null, place: 0 });
     if (kept && holds !== "group") useSketch.getState().set({ layer: id });
   };
+  const putGuide = (guide: Guide) => edit({ kind: "put_guide", guide }).then((kept) => kept && sketch.take(sketch.nib));
   const beginSprint = () => {
     const { sprintMinutes, set, take } = useSketch.getState();
     take("pencil");
@@ -196,6 +198,11 @@ export default function SketchStage({ project, documents }: StageProps) {
       if (!held) lines.pick(way, event.shiftKey);
       else if (sketch.pulling) lines.change({ how: "pull", at: first, by: [dx, dy], reach: 60 });
       else lines.change({ how: "carry", by: [dx, dy] });
+    } else if (sketch.tool === "straightedge") {
+      putGuide({ kind: "straightedge", id: newId().slice(0, 8), start: first, end: last });
+    } else if (sketch.tool === "ellipse") {
+      const [across, down] = [Math.abs(last[0] - first[0]), Math.abs(last[1] - first[1])];
+      putGuide({ kind: "ellipse", id: newId().slice(0, 8), centre: first, across, down, turn: 0 });
     } else if (sketch.tool === "cut out") lines.change({ how: "cut out", points: way });
     else if (sketch.tool === "put copy" && sketch.copying) {
       copyView(sketch.copying, row.id, last);
@@ -206,6 +213,7 @@ export default function SketchStage({ project, documents }: StageProps) {
 
   const commands = sketchCommands({
     symmetry: symmetry?.on ?? false,
+    guides: !!data?.body.guides.length,
     addLayer,
     addSheet,
     mirror: () => symmetry && edit({ kind: "set_symmetry", ...symmetry, on: !symmetry.on }),
@@ -249,6 +257,8 @@ export default function SketchStage({ project, documents }: StageProps) {
                 }
                 look={look}
                 steady={sketch.steady}
+                guides={sketch.holding ? (data.body.guides as Guide[]) : []}
+                reach={18}
                 drawing={isNib(sketch.tool)}
                 handle={paper}
                 onView={setView}

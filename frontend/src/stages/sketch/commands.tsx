@@ -5,6 +5,8 @@ import { FillOptions, GradientOptions, NibOptions, SelectOptions, SprintOptions,
 
 export interface SketchDoings {
   symmetry: boolean;
+  /** Whether there are guides on the page. */
+  guides: boolean;
   addLayer: (holds: "ink" | "tone" | "group") => void;
   addSheet: () => void;
   mirror: () => void;
@@ -30,7 +32,7 @@ const NIBS: [NibName, string, string | undefined][] = [
 
 /** The tool list of Sketch. */
 export function sketchCommands(does: SketchDoings): Command[] {
-  const { tool, take, selection, lines } = useSketch.getState();
+  const { tool, take, selection, lines, holding, set } = useSketch.getState();
   const choosing = (id: SketchTool, name: string, group: string, key: string, options?: React.ReactNode): Command => ({
     id: id.replace(" ", "-"),
     name,
@@ -67,6 +69,17 @@ export function sketchCommands(does: SketchDoings): Command[] {
       key: "j",
       note: does.symmetry ? "on" : undefined,
       run: does.mirror,
+    },
+    choosing("straightedge", "Straightedge", "Guides", "g"),
+    choosing("ellipse", "Ellipse", "Guides", "o"),
+    {
+      id: "hold",
+      name: "Hold to guides",
+      group: "Guides",
+      key: "h",
+      note: holding ? "on" : undefined,
+      hidden: !does.guides,
+      run: () => set({ holding: !holding }),
     },
     choosing("lines", "Lines", "Select", "p"),
     { ...choosing("cut out", "Cut a piece out", "Select", "shift+x"), hidden: !lines.length },

@@ -17,7 +17,9 @@ export type SketchTool =
   | "put copy"
   | "sprint"
   | "lines"
-  | "cut out";
+  | "cut out"
+  | "straightedge"
+  | "ellipse";
 
 export const NIB_NAMES: readonly NibName[] = [
   "pencil",
@@ -36,6 +38,8 @@ interface Sketch {
   size: Record<NibName, number>;
   tone: Record<NibName, number>;
   steady: number;
+  /** Whether lines that begin near a guide hold to it. */
+  holding: boolean;
   colour: string;
   layer: string | null;
   frameAs: ViewKind;
@@ -64,6 +68,7 @@ export const useSketch = create<Sketch>((set) => ({
   size: { pencil: 6, fineliner: 3, marker: 46, mist: 160, grain: 40, lifter: 28, "soft lifter": 120 },
   tone: { pencil: 85, fineliner: 95, marker: 40, mist: 55, grain: 60, lifter: 100, "soft lifter": 70 },
   steady: 0,
+  holding: true,
   colour: "#20282b",
   layer: null,
   frameAs: "side",

@@ -131,6 +131,29 @@ class View(Frozen):
     struck: bool = False
 
 
+class Straightedge(Frozen):
+    """A straight guide between two places."""
+
+    kind: Literal["straightedge"] = "straightedge"
+    id: str
+    start: Place
+    end: Place
+
+
+class EllipseGuide(Frozen):
+    """An elliptical guide: centre, half axes in px, turn of the first axis from the page's x direction."""
+
+    kind: Literal["ellipse"] = "ellipse"
+    id: str
+    centre: Place
+    across: float = Field(gt=1, le=12000)
+    down: float = Field(gt=1, le=12000)
+    turn: float = 0.0
+
+
+Guide = Annotated[Straightedge | EllipseGuide, Field(discriminator="kind")]
+
+
 class Symmetry(Frozen):
     """Symmetry while drawing."""
 
@@ -154,6 +177,7 @@ class Sheet(Frozen):
     paper: Colour = PAPER
     layers: tuple[Layer, ...] = (InkLayer(id="rough", name="Rough"),)
     views: tuple[View, ...] = ()
+    guides: tuple[Guide, ...] = ()
     symmetry: Symmetry = Symmetry(axis=Axis(x=1200, y=800))
     chosen: bool = Field(False, description="whether this is the direction that is gone on with")
 

@@ -4,6 +4,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from hollow_marble.documents.sheet.edits.guides import PutGuide, RemoveGuide
 from hollow_marble.documents.sheet.edits.layers import (
     AddLayer,
     BringIn,
@@ -39,6 +40,8 @@ SheetEdit = Annotated[
     | StrikeOut
     | RemoveView
     | PutCopy
+    | PutGuide
+    | RemoveGuide
     | SetSymmetry,
     Field(discriminator="kind"),
 ]
@@ -58,6 +61,8 @@ __all__ = [
     "PaintTone",
     "PlacePicture",
     "PutCopy",
+    "PutGuide",
+    "RemoveGuide",
     "RemoveLayer",
     "RemoveView",
     "SetPage",
