@@ -42,7 +42,10 @@ def blend_onto(
 
     atop : keep the backdrop's coverage, as a layer clipped to the one below does
     """
-    _blend(backdrop, source, MODES.index(mode), np.float32(opacity), atop)
+    if mode == "normal" and not atop:
+        _lay_plain(backdrop, source, np.float32(opacity))
+    else:
+        _blend(backdrop, source, MODES.index(mode), np.float32(opacity), atop)
 
 
 def tint(pixels: NDArray[np.float32], colour: tuple[float, float, float]) -> None:
@@ -133,47 +136,54 @@ def _whole(mode, br, bg, bb, sr, sg, sb):
     return _set_luminosity(br, bg, bb, _luminosity(sr, sg, sb))
 
 
-@njit(cache=True, nogil=True)
-def _blend(backdrop, source, mode, opacity, atop):
-    mixed = np.empty(3, np.float32)
+@njit(cache=True, nogil=True, fastmath=True)
+def _lay_plain(backdrop, source, opacity):
     for row in range(backdrop.shape[0]):
         for column in range(backdrop.shape[1]):
-            a = source[row, column, 3] * opacity
+            keep = np.float32(1) - source[row, column, 3] * opacity
+            for c in range(4):
+                backdrop[row, column, c] = source[row, column, c] * opacity + keep * backdrop[row, column, c]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _blend(backdrop, source, mode, opacity, atop):
+    for row in range(backdrop.shape[0]):
+        for column in range(backdrop.shape[1]):
+            own = source[row, column, 3]
+            a = own * opacity
             if a <= 0:
                 continue
-            below = backdrop[row, column]
-            ab = below[3]
-            above = source[row, column]
-            if mode > 0 and ab > 0:
-                if mode >= _FIRST_WHOLE:
-                    k = source[row, column, 3]
-                    mixed[0], mixed[1], mixed[2] = _whole(
-                        mode, below[0] / ab, below[1] / ab, below[2] / ab, above[0] / k, above[1] / k, above[2] / k
-                    )
-                else:
-                    for c in range(3):
-                        mixed[c] = _channel(mode, min(1.0, below[c] / ab), min(1.0, above[c] / source[row, column, 3]))
+            ab = backdrop[row, column, 3]
+            r0, g0, b0 = backdrop[row, column, 0], backdrop[row, column, 1], backdrop[row, column, 2]
+            k = 1 / own
+            rs, gs, bs = source[row, column, 0] * k, source[row, column, 1] * k, source[row, column, 2] * k
+            if mode == 0 or ab <= 0:
+                rm, gm, bm = rs, gs, bs
             else:
-                for c in range(3):
-                    mixed[c] = above[c] / source[row, column, 3]
-            for c in range(3):
-                own = above[c] * opacity
-                if atop:
-                    below[c] = a * ab * mixed[c] + (1 - a) * below[c]
+                kb = 1 / ab
+                rb, gb, bb = r0 * kb, g0 * kb, b0 * kb
+                if mode >= _FIRST_WHOLE:
+                    rm, gm, bm = _whole(mode, rb, gb, bb, rs, gs, bs)
                 else:
-                    below[c] = own * (1 - ab) + a * ab * mixed[c] + (1 - a) * below[c]
+                    rm = _channel(mode, min(np.float32(1), rb), min(np.float32(1), rs))
+                    gm = _channel(mode, min(np.float32(1), gb), min(np.float32(1), gs))
+                    bm = _channel(mode, min(np.float32(1), bb), min(np.float32(1), bs))
+            mixed, rest = a * ab, 1 - a
+            alone = np.float32(0) if atop else a * (1 - ab)
+            backdrop[row, column, 0] = alone * rs + mixed * rm + rest * r0
+            backdrop[row, column, 1] = alone * gs + mixed * gm + rest * g0
+            backdrop[row, column, 2] = alone * bs + mixed * bm + rest * b0
             if not atop:
-                below[3] = a + ab * (1 - a)
+                backdrop[row, column, 3] = a + ab * (1 - a)
 
 
 @njit(cache=True, nogil=True)
 def _tint(pixels, red, green, blue):
     for row in range(pixels.shape[0]):
         for column in range(pixels.shape[1]):
-            pixel = pixels[row, column]
-            a = pixel[3]
+            a = pixels[row, column, 3]
             if a <= 0:
                 continue
-            level = _luminosity(pixel[0] / a, pixel[1] / a, pixel[2] / a)
+            level = _luminosity(pixels[row, column, 0], pixels[row, column, 1], pixels[row, column, 2]) / a
             r, g, b = _set_luminosity(red, green, blue, level)
-            pixel[0], pixel[1], pixel[2] = r * a, g * a, b * a
+            pixels[row, column, 0], pixels[row, column, 1], pixels[row, column, 2] = r * a, g * a, b * a

@@ -94,22 +94,30 @@ def _stamp(mask, along, left, top, size, tone, thin, pale, soft, grain, every, f
         if radius < half:
             strength *= (radius + half) / soft
         reach = radius + half
+        core = (reach - soft) * (reach - soft) if reach > soft else 0.0
         for row in range(max(0, int(np.floor(y - reach))), min(height, int(np.ceil(y + reach)) + 1)):
             for column in range(max(0, int(np.floor(x - reach))), min(width, int(np.ceil(x + reach)) + 1)):
-                distance = np.hypot(column + 0.5 - x, row + 0.5 - y)
-                if distance >= reach:
+                across, down = column + 0.5 - x, row + 0.5 - y
+                squared = across * across + down * down
+                if squared >= reach * reach:
                     continue
-                if soft > 0:
-                    share = min(1.0, (reach - distance) / soft)
-                else:
-                    inside = 1 - (distance / reach) * (distance / reach)
+                now = mask[row, column]
+                if now >= strength:
+                    continue  # neither the darkest dab nor a spray goes beyond
+                if soft <= 0:
+                    inside = 1 - squared / (reach * reach)
                     share = inside * inside
+                elif squared <= core:
+                    share = 1.0
+                else:
+                    share = min(1.0, (reach - np.sqrt(squared)) / soft)
+                if flow <= 0 and strength * share <= now:
+                    continue
                 if bite > 0:
                     share *= 1 - bite * tooth(column + left, row + top, every)
                 if flow > 0:
-                    if mask[row, column] < strength:
-                        mask[row, column] += (strength - mask[row, column]) * flow * share
-                elif strength * share > mask[row, column]:
+                    mask[row, column] += (strength - now) * flow * share
+                elif strength * share > now:
                     mask[row, column] = strength * share
 
 

@@ -6,6 +6,7 @@ all take the same path, and the cost depends on what changed, not on how many ed
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from threading import RLock
 
 import numpy as np
@@ -53,8 +54,8 @@ class SheetRaster:
             page: Rect = (0, 0, sheet.width, sheet.height)
             if old is None or (old.width, old.height) != (sheet.width, sheet.height):
                 self._pixels.clear()
-                for layer in sheet.layers:
-                    self._make(layer, page)
+                with ThreadPoolExecutor(2) as hands:  # drawing holds no lock of the interpreter
+                    list(hands.map(lambda layer: self._make(layer, page), sheet.layers))
                 return [page]
             before = {layer.id: layer for layer in old.layers}
             for layer in sheet.layers:
