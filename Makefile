@@ -17,6 +17,8 @@ demo: setup
 	@$(BIN)/hollow-marble demo $(DATA_OPTION)
 
 test: setup lint
+	@echo "Running the interface's tests"
+	@cd frontend && npx --no-install vitest run --reporter=dot
 	@echo "Running the tests"
 	@$(BIN)/python -m pytest
 
@@ -25,11 +27,11 @@ lint: $(STAMPS)/python $(STATIC)
 	@$(BIN)/ruff check src tests benchmarks
 	@$(BIN)/ruff format --check src tests benchmarks
 	@$(BIN)/mypy
-	@cd frontend && npx --no-install tsc --noEmit && npx --no-install biome check src vite.config.ts
+	@cd frontend && npx --no-install tsc --noEmit && npx --no-install biome check src tests vite.config.ts
 
 format: $(STAMPS)/python $(STAMPS)/node
 	@$(BIN)/ruff check --fix src tests benchmarks; $(BIN)/ruff format src tests benchmarks
-	@cd frontend && npx --no-install biome check --write src vite.config.ts
+	@cd frontend && npx --no-install biome check --write src tests vite.config.ts
 
 bench: setup
 	@$(BIN)/hollow-marble bench

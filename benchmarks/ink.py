@@ -15,14 +15,14 @@ from hollow_marble.core.ink import path, stamp
 def _samples() -> np.ndarray:
     """A stroke of about 300 dabs with a nib of 6 px."""
     t = np.linspace(0, 1, 40)
-    return np.stack([900 + 180 * t, 700 + 60 * np.sin(5 * t), 0.3 + 0.5 * t], axis=1).astype(np.float32)
+    return np.stack([900 + 180 * t, 700 + 60 * np.sin(5 * t), 0.3 + 0.5 * t, 0 * t], axis=1).astype(np.float32)
 
 
 def stamping() -> Iterator[Result]:
     """Dabs to coverage to ink."""
     samples, nib = _samples(), path.pencil(6.0, 0.8)
     layer = np.zeros((1600, 2400, 4), np.uint8)
-    rect = path.bounds(samples, 6.0)
+    rect = path.bounds(samples, nib)
     count = len(path.dabs(samples, 6.0, nib.thin))
 
     def draw() -> None:

@@ -8,7 +8,7 @@ import sys
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import browser, cages, ink, pictures
+from benchmarks import browser, cages, ink, pictures, sheets
 from benchmarks.measure import Result
 
 ALL = (
@@ -18,6 +18,9 @@ ALL = (
     browser.drag_loop,
     ink.stamping,
     ink.commit,
+    sheets.full_page,
+    sheets.fill,
+    sheets.stack,
     pictures.cold_start,
     pictures.first_picture,
     pictures.review_quality,

@@ -29,7 +29,7 @@ def data(tmp_path_factory: pytest.TempPathFactory) -> Path:
     project = library.create("Linnet", "Alder Row")
     designer = Designer(project)
     t = np.linspace(0, 1, 40)
-    line = np.stack([300 + 900 * t, 400 + 200 * t, 0.2 + 0.6 * t], axis=1).astype(np.float32)
+    line = np.stack([300 + 900 * t, 400 + 200 * t, 0.2 + 0.6 * t, 0 * t], axis=1).astype(np.float32)
     designer.draw(designer.document("sheet"), line, layer="rough")
     form = designer.document("form")
     designer.start_box(form, "body", "Body", (62.0, 34.0, 108.0), (2, 2, 3))

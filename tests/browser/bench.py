@@ -58,10 +58,10 @@ class Bench:
     def tool(self, name: str) -> None:
         self.page.get_by_role("navigation", name="Tools").get_by_role("button", name=name, exact=False).first.click()
 
-    def pen(self, points: list[tuple[float, float, float]]) -> None:
-        """Draw with a pen: places on the screen and pressure, as trusted events."""
+    def pen(self, points: list[tuple[float, float, float]], tilt: int = 0) -> None:
+        """Draw with a pen: places on the screen and pressure, as trusted events; tilt in degrees."""
         x, y, force = points[0]
-        base = {"button": "left", "pointerType": "pen"}
+        base = {"button": "left", "pointerType": "pen", "tiltX": tilt}
         self._pen.send("Input.dispatchMouseEvent", {"type": "mouseMoved", "x": x, "y": y, "pointerType": "pen"})
         self._pen.send(
             "Input.dispatchMouseEvent",

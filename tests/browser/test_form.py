@@ -229,7 +229,7 @@ def test_a_changed_sheet_changes_the_reference_behind_the_form(bench: Bench) -> 
     page = bench.page
     x, y = bench.middle("paper")
     bench.ring((x, y), 60, 100)
-    bench.sentence("Drew a line")
+    bench.sentence("Drew with the pencil")
     page.keyboard.press("f")
     bench.drag((x - 100, y - 150), (x + 100, y + 150))
     bench.sentence("Framed")

@@ -12,8 +12,8 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
-from hollow_marble.core.ink.path import bounds
 from hollow_marble.demo.drawing import Hand
+from hollow_marble.documents.sheet.drawing import made_stroke
 from hollow_marble.documents.sheet.edits import DrawStroke
 from hollow_marble.exchange.pictures import png
 from hollow_marble.store.assets import keep_asset
@@ -50,7 +50,7 @@ def test_the_servers_ink_takes_the_place_of_wet_ink_without_a_jump(bench: Bench)
     project = bench.begin("Golden")
     x, y = bench.middle("paper")
     bench.pen([(x - 250, y + 220, 0.5), (x - 200, y + 220, 0.5)])
-    bench.sentence("Drew a line")
+    bench.sentence("Drew with the pencil")
     expect(bench.page.get_by_text("A blank sheet")).to_be_hidden()
     held: list[Any] = []
     holding = [True]
@@ -61,7 +61,7 @@ def test_the_servers_ink_takes_the_place_of_wet_ink_without_a_jump(bench: Bench)
         for k in range(6)
     ]
     for line in lines:
-        bench.pen([(float(px), float(py), float(p)) for px, py, p in line])
+        bench.pen([(float(px), float(py), float(p)) for px, py, p, _ in line])
     bench.page.wait_for_function("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
     wet = _shot(bench)
     assert (wet < 200).any(axis=2).sum() > 1500, "ink shows while the server has not answered"
@@ -72,7 +72,7 @@ def test_the_servers_ink_takes_the_place_of_wet_ink_without_a_jump(bench: Bench)
     bench.page.wait_for_function(
         f"async () => (await (await fetch('/api/projects/{project}/sheets/{sheet}')).json()).standing.edits === {len(lines) + 1}"
     )
-    bench.sentence("Drew a line")
+    bench.sentence("Drew with the pencil")
     bench.page.wait_for_function("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
     dry = _shot(bench)
     along = ((wet < 235) | (dry < 235)).any(axis=2)
@@ -87,7 +87,7 @@ def test_pen_pressure_gives_tone_and_width(bench: Bench) -> None:
     x, y = bench.middle("paper")
     for row, force in ((-60, 0.15), (60, 1.0)):
         bench.pen([(x - 150 + 10 * k, y + row, force) for k in range(31)])
-        bench.sentence("Drew a line")
+        bench.sentence("Drew with the pencil")
     sheet = bench.document(project, "sheet")
     bench.page.wait_for_function(
         f"async () => (await (await fetch('/api/projects/{project}/sheets/{sheet}')).json()).standing.edits === 2"
@@ -105,7 +105,7 @@ def test_a_fast_mouse_draws_thinner_than_a_slow_one(bench: Bench) -> None:
     project = bench.begin("Mouse")
     x, y = bench.middle("paper")
     bench.drag((x - 200, y - 80), (x + 200, y - 80), steps=120)
-    bench.sentence("Drew a line")
+    bench.sentence("Drew with the pencil")
     bench.drag((x - 200, y + 80), (x + 200, y + 80), steps=3)
     sheet = bench.document(project, "sheet")
     bench.page.wait_for_function(
@@ -131,7 +131,7 @@ def test_mirror_lifter_undo_and_keys(bench: Bench) -> None:
     page.keyboard.press("j")
     bench.sentence("Drew with the axis of symmetry")
     bench.pen([(x + 60 + 3 * k, y - 40 + 4 * k, 0.8) for k in range(20)])
-    bench.sentence("Drew a line on both sides")
+    bench.sentence("Drew with the pencil on both sides")
     drawn = _page(bench, project)
     ink = drawn[..., 0] < 200
     assert np.array_equal(ink[:, :1200].any(axis=1), ink[:, 1200:].any(axis=1))
@@ -144,7 +144,7 @@ def test_mirror_lifter_undo_and_keys(bench: Bench) -> None:
     bench.sentence("Lifted ink on both sides")
     assert (_page(bench, project)[..., 0] < 200).sum() < ink.sum()
     page.keyboard.press("Control+z")
-    bench.sentence("Drew a line on both sides")
+    bench.sentence("Drew with the pencil on both sides")
     page.wait_for_function("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
     assert np.array_equal(_page(bench, project), drawn)
     axis = page.get_by_label("Move the axis").bounding_box()
@@ -159,7 +159,7 @@ def test_zoom_turn_and_shift_move_the_paper_not_the_drawing(bench: Bench) -> Non
     page = bench.page
     x, y = bench.middle("paper")
     bench.pen([(x - 50 + 5 * k, y, 0.9) for k in range(21)])
-    bench.sentence("Drew a line")
+    bench.sentence("Drew with the pencil")
     before = _shot(bench)
     page.mouse.move(x, y)
     page.mouse.wheel(0, -600)
@@ -180,7 +180,7 @@ def test_views_are_framed_struck_out_and_layers_ordered(bench: Bench) -> None:
     page = bench.page
     x, y = bench.middle("paper")
     bench.pen([(x - 50 + 5 * k, y, 0.9) for k in range(21)])
-    bench.sentence("Drew a line")
+    bench.sentence("Drew with the pencil")
     page.keyboard.press("f")
     bench.drag((x - 100, y - 80), (x + 100, y + 80))
     bench.sentence("Framed a side view")
@@ -189,7 +189,7 @@ def test_views_are_framed_struck_out_and_layers_ordered(bench: Bench) -> None:
     page.get_by_role("button", name="Take up again side").click()
     bench.sentence("Took a struck-out view up again")
     page.keyboard.press("n")
-    bench.sentence("Added the layer Layer 2")
+    bench.sentence("Added the ink layer Layer 2")
     page.get_by_role("button", name="Hide Rough").click()
     bench.sentence("Hid a layer")
     page.get_by_label("Opacity").fill("40")
@@ -223,16 +223,14 @@ def test_a_page_of_three_thousand_strokes_pans_without_redrawing_them(browser: A
             a = rng.uniform((40, 40), (2340, 1540))
             samples = hand.line([tuple(a), tuple(a + rng.uniform(-90, 90, 2)), tuple(a + rng.uniform(-140, 140, 2))])
             sha = keep_asset(project.database, samples.astype("<f4").tobytes(), "x")
-            edit = DrawStroke(
-                id=f"s{number}", layer="rough", nib="pencil", size=5, tone=0.8, samples=sha, bounds=bounds(samples, 5)
-            )
+            edit = DrawStroke(layer="rough", stroke=made_stroke(f"s{number}", samples, sha, size=5))
             project.ledger.append(sheet, edit)
     library.close()
     running = start_server(tmp_path)
     try:
         bench = Bench(browser, running)
         bench.open()
-        bench.sentence("Drew a line")
+        bench.sentence("Drew with the pencil")
         expect(bench.page.get_by_text("3000 edits")).to_be_visible()
         asked: list[str] = []
         bench.page.on("request", lambda request: asked.append(request.url))

@@ -164,6 +164,7 @@ def test_a_lamp_alone_a_finish_and_the_camera_change_the_preview(bench: Bench) -
 def test_a_take_can_be_cancelled_from_the_header(bench: Bench) -> None:
     bench.stage("Studio")
     page = bench.page
+    expect(page.get_by_test_id("caption")).to_contain_text("preview")
     page.keyboard.press("f")
     expect(page.get_by_role("status", name="Darkroom")).to_be_visible()
     expect(page.get_by_test_id("caption")).to_contain_text("final")
@@ -266,8 +267,8 @@ def test_keyboard_command_box_key_sheet_and_settings(bench: Bench) -> None:
     assert page.evaluate("getComputedStyle(document.documentElement).fontSize") == "16.9px"
     dialog.get_by_role("radio", name="left").click()
     dialog.get_by_role("button", name="Pencil D").click()
-    page.keyboard.press("b")
-    expect(dialog.get_by_role("button", name="Pencil B")).to_be_visible()
+    page.keyboard.press("z")
+    expect(dialog.get_by_role("button", name="Pencil Z")).to_be_visible()
     page.keyboard.press("Escape")
     inspector = page.get_by_role("complementary", name="Inspector").bounding_box()
     tools = page.get_by_role("navigation", name="Tools").bounding_box()
@@ -275,7 +276,7 @@ def test_keyboard_command_box_key_sheet_and_settings(bench: Bench) -> None:
     assert tools is not None
     assert tools["x"] > inspector["x"], "tools are on the left hand’s far side"
     page.keyboard.press("e")
-    page.keyboard.press("b")
+    page.keyboard.press("z")
     expect(page.get_by_role("button", name="Pencil")).to_have_attribute("aria-pressed", "true")
 
 

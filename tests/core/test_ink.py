@@ -8,15 +8,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.core.ink.compose import fade, on_paper
+from hollow_marble.core.ink.compose import Plane, fade, on_paper
 from hollow_marble.core.ink.outline import outline
-from hollow_marble.core.ink.path import bounds, dabs, lifter, mirrored, pencil, samples_from
+from hollow_marble.core.ink.path import bounds, copies, dabs, lifter, pencil, samples_from
 from hollow_marble.core.ink.stamp import coverage, lay_ink, lift_ink, tooth
 
 
 def _line(pressure: float, length: float = 100.0, y: float = 20.0) -> np.ndarray:
     x = np.linspace(10, 10 + length, 12)
-    return np.stack([x, np.full(12, y), np.full(12, pressure)], axis=1).astype(np.float32)
+    return np.stack([x, np.full(12, y), np.full(12, pressure), np.zeros(12)], axis=1).astype(np.float32)
 
 
 def _wide(mask: np.ndarray) -> float:
@@ -75,7 +75,7 @@ def test_laying_on_paper_is_source_over() -> None:
     """W3C Compositing and Blending Level 1, 5.1: co = cs αs + cb (1 - αs)."""
     layer = np.zeros((1, 1, 4), np.uint8)
     layer[0, 0] = (50, 20, 10, 128)  # premultiplied
-    page = on_paper([(layer, 0.5)], (255, 250, 240), (0, 0, 1, 1))[0, 0]
+    page = on_paper([Plane(layer, opacity=0.5)], (255, 250, 240), (0, 0, 1, 1))[0, 0]
     keep = 1 - 128 / 255 * 0.5
     assert page.tolist() == [
         round(50 * 0.5 + 255 * keep),
@@ -98,16 +98,16 @@ def test_fading_goes_towards_the_paper() -> None:
     st.floats(1, 30),
 )
 def test_ink_stays_within_the_bounds_of_its_stroke(places: list[tuple[float, float, float]], size: float) -> None:
-    samples = np.array(places, np.float32)
+    samples = np.array([(*place, 0.3) for place in places], np.float32)
     mask = coverage(samples, pencil(size, 1.0), (0, 0, 220, 220))
-    left, top, right, bottom = bounds(samples, size)
+    left, top, right, bottom = bounds(samples, pencil(size, 1.0))
     assert mask.any(), "something was drawn"
     mask[max(top, 0) : bottom, max(left, 0) : right] = 0
     assert not mask.any(), "nothing outside the bounds"
 
 
 def test_dabs_pass_through_both_ends() -> None:
-    samples = np.array([[10, 10, 0.5], [40, 30, 0.6], [90, 15, 0.7]], np.float32)
+    samples = np.array([[10, 10, 0.5, 0], [40, 30, 0.6, 0], [90, 15, 0.7, 0]], np.float32)
     along = dabs(samples, 6.0, 0.3)
     assert along[0, :2].tolist() == [10, 10]
     assert along[-1, :2].tolist() == [90, 15]
@@ -115,15 +115,28 @@ def test_dabs_pass_through_both_ends() -> None:
 
 
 def test_a_tap_leaves_a_dot() -> None:
-    mask = coverage(np.array([[20, 20, 1.0]], np.float32), pencil(10.0, 1.0), (0, 0, 40, 40))
+    mask = coverage(np.array([[20, 20, 1.0, 0]], np.float32), pencil(10.0, 1.0), (0, 0, 40, 40))
     assert mask.sum() == pytest.approx(np.pi * 25, rel=0.1)
 
 
 def test_mirroring_twice_returns_and_keeps_the_axis() -> None:
-    samples = np.array([[120, 40, 0.5], [150, 80, 0.9]], np.float32)
-    once = mirrored(samples, 100.0, 60.0, np.pi / 2)
-    assert np.allclose(once, [[80, 40, 0.5], [50, 80, 0.9]], atol=1e-4)
-    assert np.allclose(mirrored(mirrored(samples, 90, 20, 0.7), 90, 20, 0.7), samples, atol=1e-4)
+    samples = np.array([[120, 40, 0.5, 0], [150, 80, 0.9, 0]], np.float32)
+    (once,) = copies(samples, 100.0, 60.0, np.pi / 2, True, 1)
+    assert np.allclose(once, [[80, 40, 0.5, 0], [50, 80, 0.9, 0]], atol=1e-4)
+    (there,) = copies(samples, 90, 20, 0.7, True, 1)
+    assert np.allclose(copies(there, 90, 20, 0.7, True, 1)[0], samples, atol=1e-4)
+
+
+@pytest.mark.parametrize("turns", [2, 5, 24])
+def test_turning_around_a_centre_keeps_distances_and_closes(turns: int) -> None:
+    samples = np.array([[120, 40, 0.5, 0]], np.float32)
+    found = copies(samples, 100.0, 60.0, 0.3, False, turns)
+    assert len(found) == turns - 1
+    places = np.concatenate([samples, *found])[:, :2] - (100, 60)
+    assert np.allclose(np.hypot(*places.T), np.hypot(20, -20), atol=1e-3)
+    angles = np.sort(np.arctan2(places[:, 1], places[:, 0]))
+    assert np.allclose(np.diff(angles), 2 * np.pi / turns, atol=1e-4)
+    assert len(copies(samples, 100.0, 60.0, 0.3, True, turns)) == 2 * turns - 1
 
 
 def test_an_outline_encloses_what_the_stroke_covers() -> None:
@@ -136,11 +149,11 @@ def test_an_outline_encloses_what_the_stroke_covers() -> None:
 
 
 def test_the_tooth_is_even_and_repeatable() -> None:
-    values = np.array([tooth(x, y) for x in range(60) for y in range(60)])
+    values = np.array([tooth(x, y, 1.0) for x in range(60) for y in range(60)])
     assert values.min() >= 0
     assert values.max() <= 1
     assert values.mean() == pytest.approx(0.5, abs=0.02)
-    assert tooth(5, 9) == tooth(5, 9) == pytest.approx(0.7256733043)
+    assert tooth(5, 9, 1.0) == tooth(5, 9, 1.0) == pytest.approx(0.7256733043)
 
 
 @pytest.mark.parametrize(

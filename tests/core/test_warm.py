@@ -43,11 +43,11 @@ def test_a_stroke_a_drag_and_a_check_compile_nothing_more(warm: dict[str, int], 
     designer = Designer(project)
     sheet, form = designer.document("sheet"), designer.document("form")
     t = np.linspace(0, 1, 50)
-    line = np.stack([500 + 300 * t, 400 + 90 * np.sin(9 * t), 0.3 + 0.4 * t], axis=1).astype(np.float32)
+    line = np.stack([500 + 300 * t, 400 + 90 * np.sin(9 * t), 0.3 + 0.4 * t, 0 * t], axis=1).astype(np.float32)
     designer.draw(sheet, line, layer="rough")
     designer.edit(sheet, SetSymmetry(on=True, axis=Axis(x=1200.0, y=800.0)))
     lifted = designer.project.ledger.state(sheet).layers[0].strokes[0]  # type: ignore[union-attr]
-    designer.edit(sheet, DrawStroke(**{**lifted.model_dump(), "id": "lift", "nib": "lifter", "layer": "rough"}))
+    designer.edit(sheet, DrawStroke(layer="rough", stroke=lifted.model_copy(update={"id": "lift", "nib": "lifter"})))
     raster = SheetRaster(lambda sha: load_asset(project.database, sha)[0])
     raster.update(project.ledger.state(sheet))  # type: ignore[arg-type]
     assert 180 < raster.pixels((0, 0, 2400, 1600)).min() < 230  # drawn, then lifted

@@ -62,7 +62,7 @@ def test_the_sheet_holds_three_sides_one_struck_out_and_a_three_quarter(demo: Pr
     assert [view.name for view in sides if view.struck] == ["side, bar"]
     assert {view.view for view in sheet.views} == {"side", "front", "three-quarter"}
     samples = [
-        np.frombuffer(load_asset(demo.database, stroke.samples)[0], "<f4").reshape(-1, 3)
+        np.frombuffer(load_asset(demo.database, stroke.samples)[0], "<f4").reshape(-1, 4)
         for layer in sheet.layers
         if layer.kind == "ink"
         for stroke in layer.strokes

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import io
 import random
+import zlib
 
 import numpy as np
 import pytest
 from PIL import Image
 
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.core.ink.path import bounds
-from hollow_marble.core.ink.path import mirrored as mirror_samples
 from hollow_marble.documents.sheet import edits as e
-from hollow_marble.documents.sheet.model import Axis, Sheet
+from hollow_marble.documents.sheet.drawing import made_stroke
+from hollow_marble.documents.sheet.model import Axis, Repeat, Sheet
 from hollow_marble.documents.sheet.raster import SheetRaster
 from hollow_marble.exchange.pictures import png
 
@@ -33,17 +33,15 @@ class Desk:
         size: float = 8.0,
         mirror: Axis | None = None,
         layer: str = "rough",
+        **look: object,
     ) -> e.DrawStroke:
-        samples = np.array([[x, y, 0.8] for x, y in places], np.float32)
+        samples = np.array([[x, y, 0.8, 0.0] for x, y in places], np.float32)
         self._count += 1
         name = f"s{self._count}"
         self.assets[name] = samples.astype("<f4").tobytes()
-        across = None
-        if mirror:
-            across = bounds(mirror_samples(samples, mirror.x, mirror.y, np.radians(mirror.angle)), size)
-        return e.DrawStroke(
-            id=name, layer=layer, nib=nib, size=size, tone=0.9, samples=name, bounds=bounds(samples, size), mirror=mirror, mirror_bounds=across
-        )  # fmt: skip
+        repeat = Repeat(axis=mirror) if mirror else None
+        stroke = made_stroke(name, samples, name, nib, size, 0.9, repeat=repeat, **look)  # type: ignore[arg-type]
+        return e.DrawStroke(layer=layer, stroke=stroke)
 
     def do(self, edit: object) -> Sheet:
         self.sheet = edit.applied_to(self.sheet)  # type: ignore[attr-defined]
@@ -107,9 +105,22 @@ def test_pixels_follow_any_change_as_if_drawn_anew() -> None:
             desk.do(e.FrameView(id="v", view="side", name="side", rect=(40, 40, 300, 300)))
             desk.do(e.StrikeOut(id="v", struck=True))
         if number == 16:
-            desk.do(e.ChangeLayer(layer="rough", place=2))
+            desk.do(e.MoveLayer(layer="rough", place=2))
+        if number == 17:
+            desk.do(e.AddLayer(id="g", name="Group", holds="group"))
+            desk.do(e.MoveLayer(layer="two", group="g", place=0))
+            desk.do(e.ChangeLayer(layer="g", mode="multiply", opacity=0.7))
+        if number == 18:
+            desk.do(e.AddLayer(id="t", name="Tone", holds="tone"))
+            desk.assets["tile"] = zlib.compress(np.full((256, 256, 4), 90, np.uint8).tobytes())
+            desk.do(e.PaintTone(layer="t", tiles={"0,0": "tile", "1,1": "tile"}, said="Painted"))
+            desk.do(e.ChangeLayer(layer="t", mode="overlay", tint="#2F6F9F"))
         if number == 19:
             desk.do(e.ChangeLayer(layer="p", visible=False))
+            desk.do(e.SetPicture(layer="p", quad=((60, 60), (400, 90), (380, 300), (40, 250))))
+        if number == 20:
+            desk.do(e.ChangeLayer(layer="t", clipped=True))
+            desk.do(e.PaintTone(layer="t", tiles={"0,0": None, "2,0": "tile"}, said="Painted"))
         if number == 21:
             desk.do(e.RemoveLayer(layer="two"))
         states.append(desk.sheet)
@@ -191,7 +202,7 @@ def test_a_picture_layer_takes_no_ink() -> None:
     desk = Desk()
     desk.assets["picture"] = png(np.zeros((8, 8, 4), np.uint8))
     desk.do(e.PlacePicture(id="p", name="P", picture="picture", rect=(0, 0, 50, 50)))
-    with pytest.raises(HollowMarbleError, match="holds a picture"):
+    with pytest.raises(HollowMarbleError, match="holds no ink"):
         desk.do(desk.stroke([(1, 1), (5, 5)], layer="p"))
 
 
@@ -213,7 +224,7 @@ def test_every_edit_says_what_it_did() -> None:
         Desk().stroke([(0, 0), (1, 1)], "lifter").sentence(),
     ]
     assert said == [
-        "Added the layer Clean",
+        "Added the ink layer Clean",
         "Hid a layer, set a layer to 25%",
         "Framed a side view, pebble",
         "Drew with the axis of symmetry",

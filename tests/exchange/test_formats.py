@@ -126,7 +126,7 @@ def test_bad_pictures_are_refused_in_a_sentence() -> None:
     whole = png(np.random.default_rng(1).integers(0, 255, (200, 200, 3)).astype(np.uint8))
     with pytest.raises(HollowMarbleError, match="damaged or cut short"):
         read_picture(whole[: len(whole) // 2], "half.png")
-    with pytest.raises(HollowMarbleError, match="not a PNG, JPEG or TIFF"):
+    with pytest.raises(HollowMarbleError, match="not a PNG, JPEG, TIFF or WebP"):
         read_picture(b"GIF89a" + bytes(40), "a.gif")
     file = io.BytesIO()
     Image.new("1", (40_000, 40)).save(file, "PNG")

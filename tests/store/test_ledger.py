@@ -66,9 +66,9 @@ def test_an_edit_after_undo_grows_a_branch_and_overwrites_nothing(project: Proje
     right = _add(project, "C")
     assert _names(project) == ["Rough", "A", "C"]
     assert [line.sentence for line in project.ledger.lines(sheet)] == [
-        "Added the layer A",
-        "Added the layer B",
-        "Added the layer C",
+        "Added the ink layer A",
+        "Added the ink layer B",
+        "Added the ink layer C",
     ]
     project.ledger.go_to(sheet, left)
     assert _names(project) == ["Rough", "A", "B"]

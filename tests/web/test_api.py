@@ -79,7 +79,7 @@ def client(tmp_path: Path) -> Iterator[Client]:
     app.extensions["hollow_marble"].library.close()
 
 
-LINE = np.array([[300, 300, 0.5], [340, 320, 0.7], [420, 330, 0.8]], np.float32)
+LINE = np.array([[300, 300, 0.5, 0], [340, 320, 0.7, 0], [420, 330, 0.8, 0]], np.float32)
 
 
 def test_packed_arrays_come_back_whole() -> None:
@@ -99,7 +99,7 @@ def test_a_stroke_answers_with_the_tiles_it_changed(client: Client) -> None:
     answer = client.stroke(LINE)
     assert answer.status_code == 200
     meta, arrays = unpack(answer.data)
-    assert meta["standing"]["sentence"] == "Drew a line"
+    assert meta["standing"]["sentence"] == "Drew with the pencil"
     assert len(arrays["rects"]) == 1
     left, top, right, bottom = arrays["rects"][0]
     pixels = arrays["pixels"].reshape(bottom - top, right - left, 4)
@@ -108,7 +108,7 @@ def test_a_stroke_answers_with_the_tiles_it_changed(client: Client) -> None:
 
 def test_tiles_since_an_earlier_line_are_the_difference(client: Client) -> None:
     first = unpack(client.stroke(LINE).data)[0]["standing"]["head"]
-    client.stroke(LINE + np.array([900, 700, 0], np.float32))
+    client.stroke(LINE + np.array([900, 700, 0, 0], np.float32))
     url = client.url(f"sheets/{client.ids['sheet']}/tiles")
     _, arrays = unpack(client.http.get(url, query_string={"since": first}).data)
     assert (arrays["rects"][:, 0] >= 1100).all()
@@ -131,7 +131,7 @@ def test_a_refused_stroke_leaves_the_page_as_it_was(client: Client) -> None:
     before = client.http.get(page).data
     for answer in (
         client.stroke(LINE, layer="gone"),
-        client.stroke(np.array([[np.nan, 0, 0]])),
+        client.stroke(np.array([[np.nan, 0, 0, 0]])),
         client.stroke(LINE, size=-3),
     ):
         assert answer.status_code in (404, 422)

@@ -28,7 +28,7 @@ type Opened = "commands" | "keys" | "settings" | "projects" | null;
 
 /** The application window around every stage. */
 export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: string) => void }) {
-  const { stage, go } = useBench();
+  const { stage, go, bare } = useBench();
   const settings = useSettings();
   const { data } = useProject(props.project.id);
   const [opened, setOpened] = useState<Opened>(null);
@@ -77,13 +77,15 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
   }[stage];
   return (
     <div className="flex h-full flex-col">
-      <Header
-        project={props.project}
-        documents={documents ?? []}
-        onProjects={() => setOpened("projects")}
-        onKeys={() => setOpened("keys")}
-        onSettings={() => setOpened("settings")}
-      />
+      {!bare && (
+        <Header
+          project={props.project}
+          documents={documents ?? []}
+          onProjects={() => setOpened("projects")}
+          onKeys={() => setOpened("keys")}
+          onSettings={() => setOpened("settings")}
+        />
+      )}
       <div className="min-h-0 flex-1" data-hand={settings.hand}>
         <Suspense fallback={<div className="h-full bg-canvas" />}>
           {documents && <Stage project={props.project.id} documents={documents} />}

@@ -1,7 +1,7 @@
 import { type ReactNode, useEffect, useLayoutEffect } from "react";
 import { type Command, useCommands } from "./commands";
 import { LedgerLine } from "./LedgerLine";
-import { useSettings } from "./store";
+import { useBench, useSettings } from "./store";
 import { ToolList } from "./ToolList";
 
 /** One stage's place at the bench: tool list, canvas, inspector, ledger. */
@@ -16,6 +16,7 @@ export function Workplace(props: {
   onMoved?: () => void;
 }) {
   const hand = useSettings((settings) => settings.hand);
+  const bare = useBench((bench) => bench.bare);
   const setStage = useCommands((registry) => registry.setStage);
   useLayoutEffect(() => setStage(props.commands), [props.commands, setStage]); // keys must never meet stale commands
   useEffect(() => () => setStage([]), [setStage]);
@@ -31,11 +32,13 @@ export function Workplace(props: {
   return (
     <div className="flex h-full flex-col">
       <div className="flex min-h-0 flex-1">
-        {hand === "right" ? tools : inspector}
+        {!bare && (hand === "right" ? tools : inspector)}
         <main className="relative min-w-0 flex-1 overflow-hidden bg-canvas">{props.canvas}</main>
-        {hand === "right" ? inspector : tools}
+        {!bare && (hand === "right" ? inspector : tools)}
       </div>
-      <LedgerLine project={props.project} document={props.document} foot={props.foot} onMoved={props.onMoved} />
+      {!bare && (
+        <LedgerLine project={props.project} document={props.document} foot={props.foot} onMoved={props.onMoved} />
+      )}
     </div>
   );
 }

@@ -15,6 +15,9 @@ interface Bench {
   shot: string | null;
   notice: Notice | null;
   connected: boolean;
+  /** Only the canvas is shown. */
+  bare: boolean;
+  setBare: (bare: boolean) => void;
   go: (stage: Stage) => void;
   openSheet: (sheet: string) => void;
   chooseShot: (shot: string) => void;
@@ -30,6 +33,8 @@ export const useBench = create<Bench>((set) => ({
   shot: null,
   notice: null,
   connected: true,
+  bare: false,
+  setBare: (bare) => set({ bare }),
   go: (stage) => set({ stage, notice: null }),
   openSheet: (sheet) => set({ sheet, stage: "Sketch" }),
   chooseShot: (shot) => set({ shot }),

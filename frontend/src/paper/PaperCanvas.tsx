@@ -1,8 +1,11 @@
 import { type ReactNode, type RefObject, useCallback, useEffect, useImperativeHandle, useRef, useState } from "react";
+import { type Guide, guideAt, nearest } from "./guides";
+import type { Nib } from "./nibs";
 import type { Page } from "./page";
-import { Pressure } from "./pressure";
+import { leanOf, Pressure } from "./pressure";
+import { copiesOf, type Symmetry } from "./symmetry";
 import { about, fitted, toPage, type Viewport } from "./viewport";
-import { type Nib, WetStroke } from "./wetInk";
+import { type Look, WetStroke } from "./wetInk";
 
 export interface PaperHandle {
   fit: () => void;
@@ -15,13 +18,20 @@ interface PaperProps {
   stamp: number;
   nib: Nib;
   colour: [number, number, number];
-  mirror: { x: number; y: number; angle: number } | null;
+  symmetry: Symmetry | null;
+  look: Look;
+  /** Page px the line hangs behind the pen, which steadies it. */
+  steady: number;
+  /** Guides a line holds to when it begins within `reach` screen px of one. */
+  guides: Guide[];
+  reach: number;
   /** Draws strokes; otherwise drags go to `onDrag`. */
   drawing: boolean;
   /** The pen has touched the paper. */
   onBegin: () => void;
-  onStroke: (strokes: WetStroke[]) => void;
-  onDrag?: (from: [number, number], to: [number, number], ended: boolean) => void;
+  onStroke: (stroke: WetStroke) => void;
+  /** The way of a drag over the page so far, page px; one place is a touch. */
+  onDrag?: (trail: [number, number][], ended: boolean, event: PointerEvent) => void;
   onView: (view: Viewport) => void;
   handle: RefObject<PaperHandle | null>;
   overlay: (view: Viewport) => ReactNode;
@@ -36,7 +46,7 @@ export function PaperCanvas(props: PaperProps) {
   latest.current = props;
   const viewNow = useRef(view);
   viewNow.current = view;
-  const wet = useRef<WetStroke[]>([]);
+  const wet = useRef<WetStroke | null>(null);
   const scheduled = useRef(0);
 
   const draw = useCallback(() => {
@@ -56,12 +66,7 @@ export function PaperCanvas(props: PaperProps) {
     context.imageSmoothingEnabled = now.scale < 3;
     context.imageSmoothingQuality = "high";
     context.drawImage(latest.current.page.canvas, 0, 0);
-    for (const stroke of wet.current) {
-      const box = stroke.all;
-      if (!box) continue;
-      const [w, h] = [box.right - box.left, box.bottom - box.top];
-      context.drawImage(stroke.canvas, box.left, box.top, w, h, box.left, box.top, w, h);
-    }
+    wet.current?.onto(context);
     context.setTransform(1, 0, 0, 1, 0, 0);
   }, []);
   const schedule = useCallback(() => {
@@ -107,23 +112,28 @@ export function PaperCanvas(props: PaperProps) {
     let mode: "draw" | "shift" | "drag" | "fingers" | null = null;
     let spaced = false;
     let penSeen = false;
-    let from: [number, number] = [0, 0];
+    let trail: [number, number][] = [];
     let last = { x: 0, y: 0 };
     const spot = (event: PointerEvent | WheelEvent) => {
       const box = target.getBoundingClientRect();
       return { x: event.clientX - box.left, y: event.clientY - box.top };
     };
-    const addSample = (event: PointerEvent) => {
+    let pulled: [number, number] = [0, 0];
+    let held: Guide | null = null;
+    const addSample = (event: PointerEvent, first = false) => {
       const at = spot(event);
-      const [x, y] = toPage(viewNow.current!, at.x, at.y);
-      const strength = pressure.of(event);
-      wet.current[0].add(x, y, strength);
-      const axis = latest.current.mirror;
-      if (axis) {
-        const [c, s] = [Math.cos(2 * axis.angle), Math.sin(2 * axis.angle)];
-        const [dx, dy] = [x - axis.x, y - axis.y];
-        wet.current[1].add(dx * c + dy * s + axis.x, dx * s - dy * c + axis.y, strength);
+      let [x, y] = toPage(viewNow.current!, at.x, at.y);
+      const { steady, guides, reach } = latest.current;
+      if (first) held = guideAt(guides, [x, y], reach / viewNow.current!.scale);
+      if (held) [x, y] = nearest(held, [x, y]);
+      const away = Math.hypot(x - pulled[0], y - pulled[1]);
+      if (first || steady <= 0) pulled = [x, y];
+      else if (away <= steady) return;
+      else {
+        const share = (away - steady) / away;
+        pulled = [pulled[0] + (x - pulled[0]) * share, pulled[1] + (y - pulled[1]) * share];
       }
+      wet.current?.add(...pulled, pressure.of(event), leanOf(event));
     };
     const down = (event: PointerEvent) => {
       if ((event.target as Element).closest("[data-knob]") || !viewNow.current) return;
@@ -132,7 +142,7 @@ export function PaperCanvas(props: PaperProps) {
         fingers.set(event.pointerId, at);
         if (fingers.size === 2) {
           mode = "fingers";
-          wet.current = [];
+          wet.current = null;
           schedule();
           return;
         }
@@ -143,17 +153,18 @@ export function PaperCanvas(props: PaperProps) {
       last = at;
       if (spaced || event.button === 2 || event.button === 1) mode = "shift";
       else if (latest.current.drawing) {
-        const { page, nib, colour, mirror } = latest.current;
+        const { page, nib, colour, symmetry, look } = latest.current;
         mode = "draw";
         pressure = new Pressure();
-        wet.current = [new WetStroke(page.width, page.height, nib, colour)];
-        if (mirror) wet.current.push(new WetStroke(page.width, page.height, nib, colour));
-        addSample(event);
+        const copies = symmetry ? copiesOf(symmetry) : [];
+        wet.current = new WetStroke(page.width, page.height, nib, colour, copies, look);
+        addSample(event, true);
         schedule();
         latest.current.onBegin();
       } else {
         mode = "drag";
-        from = toPage(viewNow.current, at.x, at.y);
+        trail = [toPage(viewNow.current, at.x, at.y)];
+        latest.current.onDrag?.(trail, false, event);
       }
     };
     const move = (event: PointerEvent) => {
@@ -173,7 +184,8 @@ export function PaperCanvas(props: PaperProps) {
         for (const sample of events.length ? events : [event]) addSample(sample);
         schedule();
       } else if (mode === "drag") {
-        latest.current.onDrag?.(from, toPage(viewNow.current!, at.x, at.y), false);
+        trail.push(toPage(viewNow.current!, at.x, at.y));
+        latest.current.onDrag?.(trail, false, event);
       }
       last = at;
     };
@@ -182,20 +194,22 @@ export function PaperCanvas(props: PaperProps) {
       const ended = mode;
       if (mode === "fingers" && fingers.size > 0) return;
       mode = null;
-      if (ended === "draw" && wet.current.length) {
-        const strokes = wet.current;
-        wet.current = [];
-        for (const stroke of strokes) stroke.finish();
-        latest.current.onStroke(strokes);
-      } else if (ended === "drag") {
+      if (ended === "draw" && wet.current) {
+        const stroke = wet.current;
+        wet.current = null;
         const at = spot(event);
-        latest.current.onDrag?.(from, toPage(viewNow.current!, at.x, at.y), true);
-      }
+        const end = toPage(viewNow.current!, at.x, at.y);
+        const [x, y] = held ? nearest(held, end) : end;
+        // a steadied line hangs behind the pen: let it arrive
+        if (latest.current.steady > 0 && stroke.length > 1) stroke.add(x, y, pressure.last);
+        stroke.finish();
+        latest.current.onStroke(stroke);
+      } else if (ended === "drag") latest.current.onDrag?.(trail, true, event);
     };
     const cancel = () => {
       mode = null;
       fingers.clear();
-      wet.current = [];
+      wet.current = null;
       schedule();
     };
     const wheel = (event: WheelEvent) => {
@@ -231,7 +245,12 @@ export function PaperCanvas(props: PaperProps) {
   }, [place, schedule]);
 
   return (
-    <div ref={frame} className="absolute inset-0 touch-none" style={{ cursor: "crosshair" }} data-testid="paper">
+    <div
+      ref={frame}
+      className="absolute inset-0 touch-none"
+      style={{ cursor: props.drawing ? "crosshair" : "cell" }}
+      data-testid="paper"
+    >
       <canvas ref={canvas} role="img" aria-label="Sheet" className="h-full w-full" />
       {view && <div className="pointer-events-none absolute inset-0 overflow-hidden">{props.overlay(view)}</div>}
     </div>

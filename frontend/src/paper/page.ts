@@ -39,25 +39,27 @@ export class Page {
   }
 
   /** Sends a finished stroke; its ink dries on the page at once and is exchanged for the server's tiles. */
-  keep(strokes: WetStroke[], query: URLSearchParams): Promise<Shapes["Standing"] | null> {
-    this.drying.push(...strokes);
-    for (const stroke of strokes) this.lay(stroke);
+  keep(stroke: WetStroke, where: "strokes" | "paint", query: URLSearchParams): Promise<void> {
+    this.drying.push(stroke);
+    stroke.onto(this.context);
     this.onChange();
     return this.queued(async () => {
       try {
-        const since = this.head;
-        const standing = await this.take(
-          `${this.address}/strokes?${query}`,
-          { method: "POST", body: strokes[0].bytes() },
-          strokes,
-        );
-        return since === undefined ? null : standing;
+        await this.take(`${this.address}/${where}?${query}`, { method: "POST", body: stroke.bytes() }, stroke);
       } catch (error) {
-        this.drying = this.drying.filter((stroke) => !strokes.includes(stroke));
+        this.drying = this.drying.filter((other) => other !== stroke);
         this.head = undefined;
         await this.take(`${this.address}/tiles`);
         throw error;
       }
+    });
+  }
+
+  /** Asks for work that changes pixels (a fill, a gradient, a clearing) and shows what it changed. */
+  ask(where: string, body: object): Promise<void> {
+    return this.queued(async () => {
+      const headers = { "Content-Type": "application/json" };
+      await this.take(`${this.address}/${where}`, { method: "POST", headers, body: JSON.stringify(body) });
     });
   }
 
@@ -67,7 +69,7 @@ export class Page {
     return next;
   }
 
-  private async take(url: string, init?: RequestInit, dry: WetStroke[] = []): Promise<Shapes["Standing"]> {
+  private async take(url: string, init?: RequestInit, dry?: WetStroke): Promise<void> {
     const { meta, arrays } = await fetchArrays<TilesMeta>(url, init);
     const rects = arrays.rects as Int32Array;
     const bare = arrays.bare as Uint8Array;
@@ -85,18 +87,10 @@ export class Page {
         at += w * h * 4;
       }
     }
-    this.drying = this.drying.filter((stroke) => !dry.includes(stroke));
-    for (const stroke of this.drying) this.lay(stroke);
+    this.drying = this.drying.filter((stroke) => stroke !== dry);
+    for (const stroke of this.drying) stroke.onto(this.context);
     this.head = meta.standing.head ?? null;
     this.milliseconds = meta.milliseconds;
     this.onChange();
-    return meta.standing;
-  }
-
-  private lay(stroke: WetStroke): void {
-    const box = stroke.all;
-    if (!box) return;
-    const [w, h] = [box.right - box.left, box.bottom - box.top];
-    this.context.drawImage(stroke.canvas, box.left, box.top, w, h, box.left, box.top, w, h);
   }
 }

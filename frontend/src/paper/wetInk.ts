@@ -1,27 +1,30 @@
 /**
  * Ink that is still wet: drawn in the browser by the same rules as `core/ink` draws it for good.
- * Within a stroke the darkest dab wins; steps, radii, edges and the paper's tooth are the server's.
+ * Within a stroke the darkest dab wins, or builds up where the nib has a flow; steps, radii, edges and the paper's
+ * tooth are the server's.
  */
+import type { Nib } from "./nibs";
+import type { Copy } from "./symmetry";
 
-export interface Nib {
-  size: number;
-  tone: number;
-  thin: number;
-  pale: number;
-  soft: number;
-  grain: number;
-}
+const LEAN_WIDENS = 3;
+const LEAN_PALES = 1.5;
 
-export const NIBS = {
-  pencil: (size: number, tone: number): Nib => ({ size, tone, thin: 0.3, pale: 0.15, soft: 1.2, grain: 0.55 }),
-  lifter: (size: number, tone: number): Nib => ({ size, tone, thin: 0.5, pale: 0.6, soft: 2, grain: 0 }),
-};
-
-/** Height of the paper at a pixel, 0 to 1. */
-export function tooth(x: number, y: number): number {
+/** Height of the paper at a place of a grid, 0 to 1. */
+function bump(x: number, y: number): number {
   let h = (Math.imul(x, 374761393) + Math.imul(y, 668265263)) >>> 0;
   h = Math.imul(h ^ (h >>> 13), 1274126177) >>> 0;
   return ((h ^ (h >>> 16)) & 0xffff) / 65535;
+}
+
+/** Height of the paper at a pixel, 0 to 1, with a bump every so many px. */
+export function tooth(x: number, y: number, every: number): number {
+  if (every <= 1) return bump(x, y);
+  const [gx, gy] = [(x + 0.5) / every, (y + 0.5) / every];
+  const [i, j] = [Math.floor(gx), Math.floor(gy)];
+  const [u, v] = [gx - i, gy - j];
+  const upper = bump(i, j) * (1 - u) + bump(i + 1, j) * u;
+  const lower = bump(i, j + 1) * (1 - u) + bump(i + 1, j + 1) * u;
+  return Math.min(1, Math.max(0, 0.5 + 1.7 * (upper * (1 - v) + lower * v - 0.5)));
 }
 
 export interface Dirty {
@@ -31,13 +34,24 @@ export interface Dirty {
   bottom: number;
 }
 
-/** One stroke being drawn on a page of the given size. */
+/** How a stroke will lie on the page once it is dry. */
+export interface Look {
+  clip: Path2D | null;
+  blend: GlobalCompositeOperation;
+  alpha: number;
+}
+
+export const PLAIN: Look = { clip: null, blend: "source-over", alpha: 1 };
+
+/** Coverage masks are as large as the page: they are handed on from stroke to stroke, wiped where they were used. */
+const masks = new Map<number, Float32Array[]>();
+
+/** One stroke being drawn on a page of the given size, with its copies under a symmetry. */
 export class WetStroke {
   readonly canvas: OffscreenCanvas;
   private readonly context: OffscreenCanvasRenderingContext2D;
-  private readonly mask: Float32Array;
-  private samples: number[] = [];
-  private done = 0;
+  private mask: Float32Array;
+  private paths: { samples: number[]; done: number }[];
   all: Dirty | null = null;
 
   constructor(
@@ -45,62 +59,99 @@ export class WetStroke {
     private readonly height: number,
     private readonly nib: Nib,
     private readonly colour: [number, number, number],
+    private readonly copies: Copy[] = [],
+    private readonly look: Look = PLAIN,
   ) {
     this.canvas = new OffscreenCanvas(width, height);
     this.context = this.canvas.getContext("2d")!;
-    this.mask = new Float32Array(width * height);
+    this.mask = masks.get(width * height)?.pop() ?? new Float32Array(width * height);
+    this.paths = [null, ...copies].map(() => ({ samples: [], done: 0 }));
   }
 
-  /** Adds a sample (page px, pressure 0 to 1) and draws what it settles. */
-  add(x: number, y: number, pressure: number): void {
-    this.samples.push(Math.fround(x), Math.fround(y), Math.fround(pressure));
+  get length(): number {
+    return this.paths[0].samples.length / 4;
+  }
+
+  /** Draws the stroke over what is there, in page px. */
+  onto(context: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D): void {
+    const box = this.all;
+    if (!box) return;
+    const [w, h] = [box.right - box.left, box.bottom - box.top];
+    context.save();
+    if (this.look.clip) context.clip(this.look.clip, "evenodd");
+    context.globalCompositeOperation = this.look.blend;
+    context.globalAlpha = this.look.alpha;
+    context.drawImage(this.canvas, box.left, box.top, w, h, box.left, box.top, w, h);
+    context.restore();
+  }
+
+  /** Adds a sample (page px, pressure and lean 0 to 1) and draws what it settles. */
+  add(x: number, y: number, pressure: number, lean = 0): void {
+    this.paths[0].samples.push(Math.fround(x), Math.fround(y), Math.fround(pressure), Math.fround(lean));
+    this.copies.forEach((copy, k) => {
+      const [cx, cy] = copy(x, y);
+      this.paths[k + 1].samples.push(cx, cy, pressure, lean);
+    });
     this.draw(false);
   }
 
-  /** Draws the end of the stroke. */
+  /** Draws the end of the stroke; nothing can be added after it. */
   finish(): void {
     this.draw(true);
+    const box = this.all;
+    if (box) for (let row = box.top; row < box.bottom; row++) this.wipe(row, box);
+    const kept = masks.get(this.width * this.height) ?? [];
+    masks.set(this.width * this.height, [...kept, this.mask].slice(-2));
+  }
+
+  private wipe(row: number, box: Dirty): void {
+    this.mask.fill(0, row * this.width + box.left, row * this.width + box.right);
   }
 
   private draw(last: boolean): void {
-    const s = this.samples;
-    const n = s.length / 3;
+    for (const path of this.paths) {
+      const dirty = this.drawPath(path, last);
+      if (dirty) this.paint(dirty);
+    }
+  }
+
+  private drawPath(path: { samples: number[]; done: number }, last: boolean): Dirty | null {
+    const s = path.samples;
+    const n = s.length / 4;
     let dirty: Dirty | null = null;
+    const [a, b] = [
+      [0, 0, 0, 0],
+      [0, 0, 0, 0],
+    ];
     // a piece around a sample is settled once the next sample is known
-    for (; this.done < (last ? n : n - 1); this.done++) {
-      const i = 3 * this.done;
-      const [cx, cy, cp] = [s[i], s[i + 1], s[i + 2]];
-      const first = this.done === 0;
-      const end = this.done === n - 1;
-      const ax = first ? cx : (s[i - 3] + cx) / 2;
-      const ay = first ? cy : (s[i - 2] + cy) / 2;
-      const ap = first ? cp : (s[i - 1] + cp) / 2;
-      const bx = end ? cx : (s[i + 3] + cx) / 2;
-      const by = end ? cy : (s[i + 4] + cy) / 2;
-      const bp = end ? cp : (s[i + 5] + cp) / 2;
-      const length = Math.hypot(cx - ax, cy - ay) + Math.hypot(bx - cx, by - cy);
-      const radius = (this.nib.size / 2) * (this.nib.thin + (1 - this.nib.thin) * cp);
+    for (; path.done < (last ? n : n - 1); path.done++) {
+      const i = 4 * path.done;
+      const first = path.done === 0;
+      const end = path.done === n - 1;
+      for (let k = 0; k < 4; k++) {
+        a[k] = first ? s[i + k] : (s[i - 4 + k] + s[i + k]) / 2;
+        b[k] = end ? s[i + k] : (s[i + 4 + k] + s[i + k]) / 2;
+      }
+      const length = Math.hypot(s[i] - a[0], s[i + 1] - a[1]) + Math.hypot(b[0] - s[i], b[1] - s[i + 1]);
+      const radius = (this.nib.size / 2) * (this.nib.thin + (1 - this.nib.thin) * s[i + 2]);
       const steps = Math.ceil(length / Math.max(0.4, 0.25 * radius));
       for (let k = 0; k < steps + (end ? 1 : 0); k++) {
         const t = steps ? k / steps : 0;
         const u = 1 - t;
-        const box = this.stamp(
-          u * u * ax + 2 * u * t * cx + t * t * bx,
-          u * u * ay + 2 * u * t * cy + t * t * by,
-          u * u * ap + 2 * u * t * cp + t * t * bp,
-        );
-        dirty = joined(dirty, box);
+        const at = (j: number) => u * u * a[j] + 2 * u * t * s[i + j] + t * t * b[j];
+        dirty = joined(dirty, this.stamp(at(0), at(1), at(2), at(3)));
       }
     }
-    if (dirty) this.paint(dirty);
+    return dirty;
   }
 
-  private stamp(x: number, y: number, pressure: number): Dirty {
-    const { size, tone, thin, pale, soft, grain } = this.nib;
+  private stamp(x: number, y: number, pressure: number, leaning: number): Dirty {
+    const { size, tone, thin, pale, soft, grain, tooth: every, flow, lean } = this.nib;
     const p = Math.min(Math.max(pressure, 0), 1);
-    const radius = (size / 2) * (thin + (1 - thin) * p);
-    let strength = tone * (pale + (1 - pale) * p);
-    const bite = grain * (1 - p);
+    const slant = lean * Math.min(Math.max(leaning, 0), 1);
+    const radius = (size / 2) * (thin + (1 - thin) * p) * (1 + LEAN_WIDENS * slant);
+    let strength = (tone * (pale + (1 - pale) * p)) / (1 + LEAN_PALES * slant);
+    const bite = every <= 1 ? grain * (1 - p * (1 - 0.6 * slant)) : grain * (1 - 0.55 * p);
     const half = soft / 2;
     if (radius < half) strength *= (radius + half) / soft;
     const reach = radius + half;
@@ -114,10 +165,18 @@ export class WetStroke {
       for (let column = box.left; column < box.right; column++) {
         const distance = Math.hypot(column + 0.5 - x, row + 0.5 - y);
         if (distance >= reach) continue;
-        let value = strength * Math.min(1, (reach - distance) / soft);
-        if (bite > 0) value *= 1 - bite * tooth(column, row);
+        let share: number;
+        if (soft > 0) share = Math.min(1, (reach - distance) / soft);
+        else {
+          const inside = 1 - (distance / reach) * (distance / reach);
+          share = inside * inside;
+        }
+        if (bite > 0) share *= 1 - bite * tooth(column, row, every);
         const at = row * this.width + column;
-        if (value > this.mask[at]) this.mask[at] = value;
+        const now = this.mask[at];
+        if (flow > 0) {
+          if (now < strength) this.mask[at] = now + (strength - now) * flow * share;
+        } else if (strength * share > now) this.mask[at] = strength * share;
       }
     }
     return box;
@@ -141,9 +200,9 @@ export class WetStroke {
     this.context.putImageData(image, box.left, box.top);
   }
 
-  /** Samples as the server wants them: float32 x, y, pressure. */
+  /** Samples as the server wants them: float32 x, y, pressure, lean. */
   bytes(): Float32Array<ArrayBuffer> {
-    return new Float32Array(this.samples);
+    return new Float32Array(this.paths[0].samples);
   }
 }
 

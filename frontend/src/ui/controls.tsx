@@ -145,7 +145,7 @@ export function SliderField(props: NumberProps & { onSlide?: (value: number) => 
   const [sliding, setSliding] = useState<number | null>(null);
   const shown = sliding ?? props.value;
   return (
-    <div className="grid grid-cols-[4rem_1fr_3.2rem] items-center gap-2 py-0.5 text-quiet">
+    <div className="grid grid-cols-[3.6rem_1fr_2.6rem] items-center gap-1.5 py-0.5 text-quiet">
       <span>{props.label}</span>
       <RadixSlider.Root
         value={[shown]}
@@ -165,8 +165,11 @@ export function SliderField(props: NumberProps & { onSlide?: (value: number) => 
         <RadixSlider.Track className="relative h-0.5 grow bg-vein">
           <RadixSlider.Range className="absolute h-full bg-quiet" />
         </RadixSlider.Track>
-        <RadixSlider.Thumb aria-label={props.label} className="grid h-[24px] w-[24px] place-items-center">
-          <span className="block h-3.5 w-1.5 bg-ink" />
+        <RadixSlider.Thumb
+          aria-label={props.label}
+          className="relative block h-[24px] w-2 outline-offset-2 before:absolute before:inset-y-0 before:-inset-x-2 before:content-['']"
+        >
+          <span className="absolute inset-x-[1px] top-[5px] bottom-[5px] bg-ink" />
         </RadixSlider.Thumb>
       </RadixSlider.Root>
       <NumberField {...props} value={shown} hideLabel />

@@ -20,18 +20,24 @@ def done() -> bool:
 def warm_up() -> None:
     """Run every compiled loop once on something small."""
     from hollow_marble.core.cage import edits, skin, starts
-    from hollow_marble.core.ink import compose, path, stamp
+    from hollow_marble.core.ink import compose, fill, path, stamp
     from hollow_marble.core.surface.soundness import crossing_places
 
-    samples = np.array([[4, 4, 0.5], [12, 9, 0.8]], np.float32)
-    stored = np.frombuffer(samples.tobytes(), "<f4").reshape(-1, 3)  # as it is read back: another type to the compiler
+    samples = np.array([[4, 4, 0.5, 0], [12, 9, 0.8, 0.2]], np.float32)
+    stored = np.frombuffer(samples.tobytes(), "<f4").reshape(-1, 4)  # as it is read back: another type to the compiler
     layer = np.zeros((32, 32, 4), np.uint8)
     rect = (0, 0, 32, 32)
     mask = stamp.coverage(samples, path.pencil(4.0, 0.8), rect)
     stamp.coverage(stored, path.pencil(4.0, 0.8), rect)
     stamp.lay_ink(layer, mask, rect, (10, 20, 30))
     stamp.lift_ink(layer, mask, rect)
-    compose.on_paper([(layer, 1.0)], (255, 255, 255), rect)
+    stamp.lay_inside(layer, mask, rect, (10, 20, 30))
+    fill.region(np.pad(np.zeros((8, 8), np.uint8), 4, constant_values=255), (8, 8), 1.0)
+    compose.on_paper(
+        [compose.Plane(layer, tint=(0.2, 0.4, 0.3)), compose.Plane(layer, mode="hue"), compose.Plane(layer)],
+        (255, 255, 255),
+        rect,
+    )
 
     cage = starts.box((10.0, 10.0, 10.0), (1, 1, 1))
     cage = edits.crease_edges(cage, [(0, 1)], 1.0)

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 from numpy.typing import NDArray
 
 from hollow_marble.core.cage.mesh import Cage
-from hollow_marble.core.ink.path import bounds
+from hollow_marble.core.ink import paint
+from hollow_marble.core.ink.select import Selection
 from hollow_marble.documents.edit import Edit, find
 from hollow_marble.documents.form.edits import Shape, StartPart
 from hollow_marble.documents.form.evaluation import FormEvaluator, cage_to_json
@@ -18,7 +21,12 @@ from hollow_marble.documents.form.model import (
     ImportedStart,
     PlacedPoints,
 )
-from hollow_marble.documents.sheet.edits import DrawStroke
+from hollow_marble.documents.sheet import painting
+from hollow_marble.documents.sheet.drawing import MEDIA, made_stroke
+from hollow_marble.documents.sheet.edits import DrawStroke, PaintTone
+from hollow_marble.documents.sheet.model import NibName, Rect, Sheet, rgb
+from hollow_marble.documents.sheet.raster import SheetRaster
+from hollow_marble.documents.sheet.raster.tiles import MEDIA as TILE_MEDIA
 from hollow_marble.store.assets import keep_asset, load_asset
 from hollow_marble.store.library import Project
 
@@ -31,6 +39,7 @@ class Designer:
     def __init__(self, project: Project) -> None:
         self.project = project
         self.evaluator = FormEvaluator(lambda sha: load_asset(project.database, sha)[0])
+        self._raster = SheetRaster(lambda sha: load_asset(project.database, sha)[0])
         self._strokes = 0
 
     def document(self, kind: str, place: int = 0) -> str:
@@ -46,20 +55,51 @@ class Designer:
     ) -> None:
         """Draw one stroke."""
         data = samples.astype("<f4").tobytes()
-        sha = keep_asset(self.project.database, data, "application/vnd.hollow-marble.samples")
+        sha = keep_asset(self.project.database, data, MEDIA)
         self._strokes += 1
-        self.edit(
-            sheet,
-            DrawStroke(
-                id=f"s{self._strokes}",
-                layer=layer,
-                nib="pencil",
-                size=size,
-                tone=tone,
-                samples=sha,
-                bounds=bounds(samples, size),
-            ),
+        stroke = made_stroke(f"s{self._strokes}", samples, sha, size=size, tone=tone)
+        self.edit(sheet, DrawStroke(layer=layer, stroke=stroke))
+
+    def paint(
+        self,
+        sheet: str,
+        layer: str,
+        samples: NDArray[np.float32],
+        nib: NibName,
+        size: float,
+        tone: float,
+        colour: str,
+        inside: Selection | None = None,
+    ) -> None:
+        """Paint a stroke on a tone layer, held in by a selection."""
+        state, _raster = self._page(sheet)
+        rect, cover = painting.stroke_cover(samples, nib, size, tone, None, inside, painting.page_of(state))
+        self._exchange(
+            sheet, layer, rect, f"Painted with the {nib}", lambda old: paint.laid(old, cover, rgb(colour), False, False)
         )
+
+    def fill(self, sheet: str, layer: str, where: Selection, colour: str, opacity: float = 1.0) -> None:
+        """Fill a selection on a tone layer."""
+        cover = where.mask.astype(np.float32) / 255 * np.float32(opacity)
+        self._exchange(
+            sheet, layer, where.rect, "Filled a region", lambda old: paint.laid(old, cover, rgb(colour), False, False)
+        )
+
+    def _page(self, sheet: str) -> tuple[Sheet, SheetRaster]:
+        state = self.project.ledger.state(sheet)
+        assert isinstance(state, Sheet)
+        self._raster.update(state)
+        return state, self._raster
+
+    def _exchange(
+        self, sheet: str, layer: str, rect: Rect, said: str, change: Callable[[NDArray[np.uint8]], NDArray[np.uint8]]
+    ) -> None:
+        state, raster = self._page(sheet)
+        tiles = painting.exchanged(raster, state, layer, rect, change)
+        with self.project.database.write():
+            for data in tiles.data.values():
+                keep_asset(self.project.database, data, TILE_MEDIA)
+            self.edit(sheet, PaintTone(layer=layer, tiles=tiles.names, said=said))
 
     def part(self, form: str, ident: str) -> PartHand:
         """A hand on one part."""

@@ -37,7 +37,7 @@ class Hand:
             pressure * (0.35 + 0.65 * np.sin(np.pi * np.clip(t, 0.02, 0.98)) ** 0.45)
             + self._drift(count, 1)[:, 0] * 0.06
         )
-        return np.column_stack([xy + stray, np.clip(press, 0.05, 1.0)]).astype(np.float32)
+        return np.column_stack([xy + stray, np.clip(press, 0.05, 1.0), np.zeros(count)]).astype(np.float32)
 
     def ellipse(
         self, centre: Place, across: float, down: float, turn: float = 0.0, pressure: float = 0.5, wobble: float = 0.8

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
+from hollow_marble.core.ink.select import feathered, outlined
 from hollow_marble.demo.designer import Designer
 from hollow_marble.demo.drawing import Hand, Place
-from hollow_marble.documents.sheet.edits import AddLayer, ChangeLayer, FrameView, StrikeOut
+from hollow_marble.documents.sheet.edits import AddLayer, ChangeLayer, FrameView, MoveLayer, StrikeOut
 
 SCALE = 4.6
 """Page px a millimetre."""
@@ -100,7 +102,8 @@ def draw_sheet(designer: Designer) -> str:
     designer.edit(sheet, FrameView(id="front", view="front", name="front, pebble", rect=(230, 800, 710, 1480)))
 
     designer.edit(sheet, AddLayer(id="clean", name="Clean lines"))
-    _three_quarter(designer, sheet, hand)
+    contour = _three_quarter(designer, sheet, hand)
+    _tone(designer, sheet, hand, contour)
     designer.edit(
         sheet,
         FrameView(id="three-quarter", view="three-quarter", name="three-quarter, pebble", rect=(1290, 250, 2250, 1470)),
@@ -109,18 +112,68 @@ def draw_sheet(designer: Designer) -> str:
     return sheet
 
 
-def _three_quarter(designer: Designer, sheet: str, hand: Hand) -> None:
-    """The pebble turned a little: outline, the edge between face and flank, waist, dial, window, ring, ground."""
-    x, y, k = 1770.0, 860.0, 8.4
+X, Y, K = 1770.0, 860.0, 8.4
+"""Middle of the three-quarter view in page px, and its px a millimetre."""
 
-    def p(a: float, b: float) -> Place:
-        return x + a * k, y - b * k
+
+def _place(a: float, b: float) -> Place:
+    return X + a * K, Y - b * K
+
+
+def _tone(designer: Designer, sheet: str, hand: Hand, contour: NDArray[np.float32]) -> None:
+    """Values from one light at the upper left, on grey layers that are tinted afterwards; a shadow that grounds it."""
+    for ident, name in (("ground", "Ground"), ("body-tone", "Body"), ("metal-tone", "Metal")):
+        designer.edit(sheet, AddLayer(id=ident, name=name, holds="tone"))
+    for place, ident in enumerate(("ground", "body-tone", "metal-tone")):
+        designer.edit(sheet, MoveLayer(layer=ident, place=place))
+    page = (0, 0, 2400, 1600)
+    body = outlined(contour[:, :2].astype(float), page)
+    shadow = feathered(outlined(_oval(_place(12, -56), 44 * K, 6.5 * K), page), 14.0, page)
+    designer.fill(sheet, "ground", shadow, "#4A4A4A", 0.55)
+    designer.fill(sheet, "body-tone", body, "#A6A6A6")
+
+    def sweep(places: list[Place], size: float, tone: float, colour: str, layer: str = "body-tone") -> None:
+        where = body if layer == "body-tone" else dial
+        designer.paint(sheet, layer, hand.line(places, 0.9, 0.5), "mist", size, tone, colour, where)
+
+    flank = [_place(a, b) for a, b in ((17, 54), (25, 38), (27, 16), (25, -4), (28, -26), (24, -44), (12, -56))]
+    sweep(flank, 250, 0.95, "#3C3C3C")
+    sweep(flank, 150, 0.9, "#2C2C2C")
+    sweep([_place(-14, -54), _place(4, -57), _place(22, -50)], 190, 0.85, "#3C3C3C")
+    sweep([_place(-22, -6), _place(-4, -10), _place(14, -9)], 110, 0.5, "#707070")
+    sweep([_place(-21, 40), _place(-22, 22), _place(-21, 4)], 150, 0.9, "#F2F2F2")
+    sweep([_place(-12, 49), _place(-2, 50), _place(6, 48)], 130, 0.8, "#F2F2F2")
+    sweep([_place(-23, -18), _place(-22, -32)], 110, 0.7, "#E2E2E2")
+    dial = outlined(_oval(_place(-4, 20), 11.4 * 0.86 * K, 11.4 * K), page)
+    designer.fill(sheet, "metal-tone", dial, "#C9C9C9")
+    sweep([_place(-12, 12), _place(-4, 9), _place(4, 13)], 110, 0.95, "#4A4A4A", "metal-tone")
+    sweep([_place(-10, 27), _place(-3, 29)], 90, 1.0, "#FFFFFF", "metal-tone")
+    window = outlined(_oval(_place(-4, -24), 4.6 * K, 5.2 * K), page)
+    designer.fill(sheet, "metal-tone", window, "#3A3A3A")
+    designer.edit(sheet, ChangeLayer(layer="body-tone", tint="#6F9479"))
+    designer.edit(sheet, ChangeLayer(layer="metal-tone", tint="#8D8F94"))
+    designer.edit(sheet, ChangeLayer(layer="ground", tint="#6B665C", mode="multiply"))
+
+
+def _oval(middle: Place, across: float, down: float) -> NDArray[np.float64]:
+    t = np.linspace(0, 2 * np.pi, 160, endpoint=False)
+    return np.stack([middle[0] + across * np.cos(t), middle[1] + down * np.sin(t)], axis=1)
+
+
+def _three_quarter(designer: Designer, sheet: str, hand: Hand) -> NDArray[np.float32]:
+    """The pebble turned a little: outline, the edge between face and flank, waist, dial, window, ring, ground.
+
+    Returns the clean contour's samples.
+    """
+    x, y, k = X, Y, K
+    p = _place
 
     outline = [p(2, 54), p(16, 50), p(27, 36), p(29.5, 16), p(27.5, -2), (x + 30.5 * k, y + 24 * k), p(27, -42), p(13, -53), p(-3, -55),
                p(-19, -49), p(-28, -34), p(-29, -18), p(-25.5, -2), p(-27, 16), p(-24, 36), p(-13, 50)]  # fmt: skip
     designer.draw(sheet, hand.line(outline, 0.3, 3.5, closed=True, over=0.08), 5, 0.5)
     designer.draw(sheet, hand.line(outline, 0.36, 2.5, closed=True, over=0.06), 5, 0.6)
-    designer.draw(sheet, hand.line(outline, 0.85, 1.0, closed=True, over=0.02), 9, 0.92, "clean")
+    contour = hand.line(outline, 0.85, 1.0, closed=True, over=0.02)
+    designer.draw(sheet, contour, 9, 0.92, "clean")
     flank = [p(9, 52), p(17, 40), p(19.5, 20), p(17.5, -2), p(20.5, -24), p(16.5, -42), p(8, -53)]
     designer.draw(sheet, hand.line(flank, 0.4, 1.4), 6, 0.6, "clean")
     designer.draw(
@@ -146,3 +199,4 @@ def _three_quarter(designer: Designer, sheet: str, hand: Hand) -> None:
         t = number / 21
         start = p(21 + 6 * np.sin(np.pi * (0.25 + t)), 40 - 84 * t)
         designer.draw(sheet, hand.line([start, (start[0] + 26, start[1] + 40)], 0.2, 0.8), 9, 0.42)
+    return contour

@@ -1,4 +1,4 @@
-"""Pictures in: PNG, JPEG, TIFF. Pictures out: PNG."""
+"""Pictures in: PNG, JPEG, TIFF, WebP. Pictures out: PNG."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from PIL import Image, ImageOps
 
 from hollow_marble.core.errors import HollowMarbleError
 
-FORMATS = ("PNG", "JPEG", "TIFF")
+FORMATS = ("PNG", "JPEG", "TIFF", "WEBP")
 LONGEST_SIDE = 12_000
 MOST_PIXELS = 80_000_000
 
@@ -41,7 +41,7 @@ def read_picture(data: bytes, name: str) -> tuple[bytes, int, int]:
         raise HollowMarbleError(f"{name} is far too large for a page. Scale it down and try again.") from error
     except Image.UnidentifiedImageError as error:
         raise HollowMarbleError(
-            f"{name} is not a PNG, JPEG or TIFF picture. Save it as one of these and try again."
+            f"{name} is not a PNG, JPEG, TIFF or WebP picture. Save it as one of these and try again."
         ) from error
     except (OSError, SyntaxError, ValueError) as error:
         raise HollowMarbleError(

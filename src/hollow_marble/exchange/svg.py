@@ -8,9 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from hollow_marble.core.ink.outline import outline
-from hollow_marble.core.ink.path import NIBS, Nib, mirrored, samples_from
+from hollow_marble.core.ink.path import NIBS, Nib, samples_from
 from hollow_marble.documents.edit import LoadAsset
-from hollow_marble.documents.sheet.model import InkLayer, Sheet, Stroke
+from hollow_marble.documents.sheet.drawing import repeats
+from hollow_marble.documents.sheet.model import GroupLayer, InkLayer, Sheet, Stroke
 
 
 def sheet_svg(sheet: Sheet, load: LoadAsset) -> str:
@@ -19,39 +20,50 @@ def sheet_svg(sheet: Sheet, load: LoadAsset) -> str:
     A lifter stroke becomes a mask over what was drawn before it in its layer.
     """
     masks: list[str] = []
-    groups: list[str] = []
-    for layer in sheet.layers:
-        if not isinstance(layer, InkLayer) or not layer.visible:
-            continue
-        body = ""
-        for number, stroke in enumerate(layer.strokes):
-            shapes = _shapes(stroke, load)
-            if stroke.nib == "lifter":
-                ident = f"lift-{len(masks)}"
-                masks.append(
-                    f'<mask id="{ident}" maskUnits="userSpaceOnUse" x="0" y="0" width="{sheet.width}" '
-                    f'height="{sheet.height}"><rect width="100%" height="100%" fill="#fff"/>'
-                    f'<g fill="#000" fill-opacity="{stroke.tone:.3f}">{shapes}</g></mask>'
-                )
-                body = f'<g mask="url(#{ident})">{body}</g>'
-            else:
-                body += f'<g id={quoteattr(f"{layer.id}-{number}")} fill="{stroke.colour}">{shapes}</g>'
-        groups.append(
-            f'<g id={quoteattr(layer.id)} data-name={quoteattr(layer.name)} opacity="{layer.opacity:g}">{body}</g>'
-        )
+    body = _group(sheet, None, load, masks)
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{sheet.width}" height="{sheet.height}" '
         f'viewBox="0 0 {sheet.width} {sheet.height}"><defs>{"".join(masks)}</defs>'
-        f'<rect width="100%" height="100%" fill="{sheet.paper}"/>{"".join(groups)}</svg>'
+        f'<rect width="100%" height="100%" fill="{sheet.paper}"/>{body}</svg>'
     )
+
+
+def _group(sheet: Sheet, group: str | None, load: LoadAsset, masks: list[str]) -> str:
+    """The shown layers of a group, lowest first."""
+    made = ""
+    for layer in sheet.within(group):
+        if not layer.visible or not isinstance(layer, InkLayer | GroupLayer):
+            continue
+        inner = (
+            _group(sheet, layer.id, load, masks) if isinstance(layer, GroupLayer) else _lines(sheet, layer, load, masks)
+        )
+        mode = f' style="mix-blend-mode:{layer.mode}"' if layer.mode != "normal" else ""
+        name = f"id={quoteattr(layer.id)} data-name={quoteattr(layer.name)}"
+        made += f'<g {name} opacity="{layer.opacity:g}"{mode}>{inner}</g>'
+    return made
+
+
+def _lines(sheet: Sheet, layer: InkLayer, load: LoadAsset, masks: list[str]) -> str:
+    body = ""
+    for number, stroke in enumerate(layer.strokes):
+        shapes = _shapes(stroke, load)
+        if NIBS[stroke.nib](stroke.size, stroke.tone).lifts:
+            ident = f"lift-{len(masks)}"
+            masks.append(
+                f'<mask id="{ident}" maskUnits="userSpaceOnUse" x="0" y="0" width="{sheet.width}" '
+                f'height="{sheet.height}"><rect width="100%" height="100%" fill="#fff"/>'
+                f'<g fill="#000" fill-opacity="{stroke.tone:.3f}">{shapes}</g></mask>'
+            )
+            body = f'<g mask="url(#{ident})">{body}</g>'
+        else:
+            body += f'<g id={quoteattr(f"{layer.id}-{number}")} fill="{stroke.colour}">{shapes}</g>'
+    return body
 
 
 def _shapes(stroke: Stroke, load: LoadAsset) -> str:
     samples = samples_from(load(stroke.samples))
     nib = NIBS[stroke.nib](stroke.size, stroke.tone)
-    runs = [samples]
-    if stroke.mirror is not None:
-        runs.append(mirrored(samples, stroke.mirror.x, stroke.mirror.y, float(np.radians(stroke.mirror.angle))))
+    runs = [samples, *repeats(samples, stroke.repeat)]
     return "".join(_shape(run, nib) for run in runs)
 
 

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
+from hollow_marble.core.ink.blend import Mode
 from hollow_marble.documents.board.edits import BoardEdit
 from hollow_marble.documents.board.model import Board
 from hollow_marble.documents.form.edits import FormEdit
 from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.kinds import DocumentKind
 from hollow_marble.documents.sheet.edits import SheetEdit
-from hollow_marble.documents.sheet.model import Sheet, Symmetry, View
+from hollow_marble.documents.sheet.model import Guide, Quad, Sheet, Symmetry, View
 from hollow_marble.documents.studio.edits import StudioEdit
 from hollow_marble.documents.studio.model import Studio
 
@@ -81,14 +83,21 @@ class ProjectState(BaseModel):
 
 
 class LayerOutline(BaseModel):
-    """A sheet's layer without its strokes."""
+    """A sheet's layer without its strokes and pixels."""
 
-    kind: Literal["ink", "picture"]
+    kind: Literal["ink", "tone", "picture", "group"]
     id: str
     name: str
     visible: bool
     opacity: float
-    strokes: int
+    mode: Mode
+    group: str | None
+    locked: bool
+    lock_paint: bool
+    clipped: bool
+    strokes: int = 0
+    tint: str | None = None
+    quad: Quad | None = None
 
 
 class SheetOutline(BaseModel):
@@ -99,26 +108,34 @@ class SheetOutline(BaseModel):
     paper: str
     layers: list[LayerOutline]
     views: list[View]
+    guides: list[Guide]
     symmetry: Symmetry
+    chosen: bool
+    colours: list[str] = Field(description="colours drawn with on this page, the most used first")
 
 
 def outline(sheet: Sheet) -> SheetOutline:
     """What the interface needs to know of a sheet."""
-    layers = [
-        LayerOutline(
-            kind=layer.kind,
-            id=layer.id,
-            name=layer.name,
-            visible=layer.visible,
-            opacity=layer.opacity,
-            strokes=len(layer.strokes) if layer.kind == "ink" else 0,
-        )
-        for layer in sheet.layers
-    ]
+    used: Counter[str] = Counter()
+    layers = []
+    for layer in sheet.layers:
+        fields = {name: getattr(layer, name, None) for name in LayerOutline.model_fields if name != "strokes"}
+        strokes = layer.strokes if layer.kind == "ink" else ()
+        used.update(stroke.colour for stroke in strokes)
+        if fields["tint"]:
+            used[fields["tint"]] += 1
+        layers.append(LayerOutline(**fields, strokes=len(strokes)))
     return SheetOutline(
-        width=sheet.width, height=sheet.height, paper=sheet.paper, layers=layers, views=list(sheet.views),
+        width=sheet.width,
+        height=sheet.height,
+        paper=sheet.paper,
+        layers=layers,
+        views=list(sheet.views),
+        guides=list(sheet.guides),
         symmetry=sheet.symmetry,
-    )  # fmt: skip
+        chosen=sheet.chosen,
+        colours=[colour for colour, _ in used.most_common(12)],
+    )
 
 
 class Standing(BaseModel):
@@ -309,3 +326,14 @@ class ThreadStep(BaseModel):
 
 class ThreadShape(BaseModel):
     steps: list[ThreadStep]
+
+
+class PlaceQuery(BaseModel):
+    """A place on the page, px."""
+
+    x: float
+    y: float
+
+
+class ColourAt(BaseModel):
+    colour: str

@@ -12,11 +12,19 @@ from flask_openapi3 import APIBlueprint, FileStorage, Tag
 from pydantic import BaseModel, ConfigDict, Field
 
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.core.ink.path import bounds, mirrored, samples_from
+from hollow_marble.core.ink.path import samples_from
+from hollow_marble.core.ink.stamp import clipped
 from hollow_marble.documents.edit import find
-from hollow_marble.documents.sheet.edits import DrawStroke, PlacePicture
+from hollow_marble.documents.sheet.drawing import MEDIA as SAMPLES_MEDIA
+from hollow_marble.documents.sheet.drawing import made_stroke, moved_repeat, view_strokes
+from hollow_marble.documents.sheet.edits import BringIn, DrawStroke, PlacePicture, PutCopy
+from hollow_marble.documents.sheet.edits.strokes import ink_layer
 from hollow_marble.documents.sheet.model import INK, Colour, NibName, Rect, Sheet
 from hollow_marble.documents.sheet.raster import SheetRaster
+from hollow_marble.documents.sheet.raster.differences import differences
+from hollow_marble.documents.sheet.raster.tiles import MEDIA as TILE_MEDIA
+from hollow_marble.exchange import openraster
+from hollow_marble.exchange.layering import layers_from, rasters_of
 from hollow_marble.exchange.pictures import png, read_picture
 from hollow_marble.exchange.svg import sheet_svg
 from hollow_marble.store.assets import keep_asset
@@ -29,11 +37,11 @@ api = APIBlueprint("sketch", __name__, url_prefix="/api/projects/<project>/sheet
 
 
 class StrokeQuery(BaseModel):
-    """How a stroke is drawn; the body of the request holds its samples as float32 x, y, pressure."""
+    """How a stroke is drawn; the body of the request holds its samples as float32 x, y, pressure, lean."""
 
     layer: str
     nib: NibName = "pencil"
-    size: float = Field(6.0, gt=0, le=400)
+    size: float = Field(6.0, gt=0, le=600)
     tone: float = Field(0.8, gt=0, le=1)
     colour: Colour = INK
 
@@ -51,6 +59,13 @@ class PageQuery(BaseModel):
     head: int | None = None
 
 
+class CopyRequest(BaseModel):
+    """The sheet the copy goes to, and where its middle lies; the same place where that is left out."""
+
+    to: str
+    at: tuple[float, float] | None = None
+
+
 class PictureForm(BaseModel):
     model_config = ConfigDict(arbitrary_types_allowed=True)
     file: FileStorage
@@ -64,26 +79,17 @@ def draw(path: shapes.InDocument, query: StrokeQuery) -> Response:
     data = request.get_data()
     samples = samples_from(data)
     sheet, raster = services().current_raster(project, path.document)
-    mirror = sheet.symmetry.axis if sheet.symmetry.on else None
-    across = None
-    if mirror is not None:
-        across = bounds(mirrored(samples, mirror.x, mirror.y, float(np.radians(mirror.angle))), query.size)
+    layer = ink_layer(sheet, query.layer)
     with project.database.write():
-        sha = keep_asset(project.database, data, "application/vnd.hollow-marble.samples")
-        edit = DrawStroke(
-            id=uuid.uuid4().hex[:12],
-            layer=query.layer,
-            nib=query.nib,
-            size=query.size,
-            tone=query.tone,
-            colour=query.colour,
-            samples=sha,
-            bounds=bounds(samples, query.size),
-            mirror=mirror,
-            mirror_bounds=across,
+        sha = keep_asset(project.database, data, SAMPLES_MEDIA)
+        look = {"nib": query.nib, "size": query.size, "tone": query.tone, "colour": query.colour}
+        stroke = made_stroke(
+            uuid.uuid4().hex[:12], samples, sha, **look, repeat=sheet.symmetry.repeat(), inside=layer.lock_paint
         )
-        place = commit(project, path.document, edit)
-    return _tiles(path, raster, _update(path, raster), place, began)
+        place = commit(project, path.document, DrawStroke(layer=query.layer, stroke=stroke))
+    after = sheet_of(path)
+    raster.update(after)
+    return answer_tiles(path, raster, differences(sheet, after), place, began)
 
 
 @api.get("/<document>/tiles")
@@ -92,16 +98,14 @@ def tiles(path: shapes.InDocument, query: TilesQuery) -> Response:
     began = time.perf_counter()
     project = services().project(path.project)
     raster = services().raster(project, path.document)
-    sheet = _sheet(path)
+    sheet = sheet_of(path)
     changed: list[Rect] = [(0, 0, sheet.width, sheet.height)]
     if query.since is not None:
         earlier = project.ledger.state(path.document, query.since or None, at_head=False)
         assert isinstance(earlier, Sheet)
-        raster.update(earlier)
-        changed = raster.update(sheet)
-    else:
-        raster.update(sheet)
-    return _tiles(path, raster, changed, standing(project, path.document), began)
+        changed = differences(earlier, sheet)
+    raster.update(sheet)
+    return answer_tiles(path, raster, changed, standing(project, path.document), began)
 
 
 @api.get("/<document>/page.png")
@@ -119,8 +123,74 @@ def page_png(path: shapes.InDocument, query: PageQuery) -> Response:
 @api.get("/<document>/page.svg")
 def page_svg(path: shapes.InDocument) -> Response:
     """The page's lines as SVG."""
-    text = sheet_svg(_sheet(path), services().loader(services().project(path.project)))
+    text = sheet_svg(sheet_of(path), services().loader(services().project(path.project)))
     return _download(text.encode(), "image/svg+xml", path, "svg")
+
+
+@api.get("/<document>/page.ora")
+def page_ora(path: shapes.InDocument) -> Response:
+    """The page with its layers as OpenRaster."""
+    sheet, raster = services().current_raster(services().project(path.project), path.document)
+    shown = raster.pixels((0, 0, sheet.width, sheet.height))
+    return _download(openraster.write_openraster(rasters_of(sheet, raster), shown), openraster.MEDIA, path, "ora")
+
+
+@api.post("/<document>/layers", responses={200: shapes.Standing})
+def bring_in_layers(path: shapes.InDocument, form: PictureForm) -> dict[str, Any]:
+    """Bring in the layers of an OpenRaster file, on top of the others."""
+    name = (form.file.filename or "Layers")[:60]
+    project = services().project(path.project)
+    rasters, _, _ = openraster.read_openraster(form.file.stream.read(), name)
+    sheet, raster = services().current_raster(project, path.document)
+    layers, data = layers_from(rasters, sheet, raster)
+    with project.database.write():
+        for tile in data.values():
+            keep_asset(project.database, tile, TILE_MEDIA)
+        return commit(project, path.document, BringIn(name=name, layers=tuple(layers)))
+
+
+@api.post("/<document>/views/<view>/copy", responses={200: shapes.Standing})
+def copy_view(path: shapes.InView, body: CopyRequest) -> dict[str, Any]:
+    """Put a copy of the lines in a view on this sheet or another one, framed as a view of its own."""
+    project = services().project(path.project)
+    sheet, raster = services().current_raster(project, path.document)
+    view = find(sheet.views, path.view, "view")
+    target = project.ledger.state(body.to)
+    if not isinstance(target, Sheet):
+        raise HollowMarbleError("A view can be copied to a sheet only.")
+    left, top, right, bottom = view.rect
+    dx = dy = 0.0
+    if body.at is not None:
+        dx, dy = body.at[0] - (left + right) / 2, body.at[1] - (top + bottom) / 2
+    layer = next((x for x in reversed(target.layers) if x.kind == "ink" and x.visible and not x.locked), None)
+    if layer is None:
+        raise HollowMarbleError("There is no open ink layer to put the copy on. Add one first.")
+    with project.database.write():
+        strokes = []
+        for stroke in view_strokes(sheet, view):
+            samples = raster.ink.samples(stroke.samples).copy()
+            samples[:, :2] += (dx, dy)
+            sha = keep_asset(project.database, samples.astype("<f4").tobytes(), SAMPLES_MEDIA)
+            strokes.append(
+                made_stroke(
+                    uuid.uuid4().hex[:12], samples, sha, stroke.nib, stroke.size, stroke.tone, stroke.colour,
+                    repeat=moved_repeat(stroke.repeat, dx, dy),
+                )
+            )  # fmt: skip
+        if not strokes:
+            raise HollowMarbleError("There are no lines in that view to copy.")
+        rect = (round(left + dx), round(top + dy), round(right + dx), round(bottom + dy))
+        page = (0, 0, target.width, target.height)
+        copy = view.model_copy(
+            update={
+                "id": uuid.uuid4().hex[:8],
+                "rect": clipped(rect, page),
+                "name": f"{view.name} copy"[:60],
+                "struck": False,
+            }
+        )
+        edit = PutCopy(view=copy, layer=layer.id, strokes=tuple(strokes))
+        return commit(project, body.to, edit)
 
 
 @api.get("/<document>/views/<view>.png")
@@ -137,7 +207,7 @@ def place_picture(path: shapes.InDocument, form: PictureForm) -> dict[str, Any]:
     name = (form.file.filename or "Picture")[:60]
     project = services().project(path.project)
     data, width, height = read_picture(form.file.stream.read(), name)
-    sheet = _sheet(path)
+    sheet = sheet_of(path)
     scale = min(1.0, 0.8 * sheet.width / width, 0.8 * sheet.height / height)
     w, h = max(8, round(width * scale)), max(8, round(height * scale))
     left, top = (sheet.width - w) // 2, (sheet.height - h) // 2
@@ -146,18 +216,14 @@ def place_picture(path: shapes.InDocument, form: PictureForm) -> dict[str, Any]:
     return commit(project, path.document, edit)
 
 
-def _sheet(path: shapes.InDocument) -> Sheet:
+def sheet_of(path: shapes.InDocument) -> Sheet:
     sheet = services().project(path.project).ledger.state(path.document)
     if not isinstance(sheet, Sheet):
         raise HollowMarbleError("That document is not a sheet.")
     return sheet
 
 
-def _update(path: shapes.InDocument, raster: SheetRaster) -> list[Rect]:
-    return raster.update(_sheet(path))
-
-
-def _tiles(
+def answer_tiles(
     path: shapes.InDocument, raster: SheetRaster, changed: list[Rect], place: dict[str, Any], began: float
 ) -> Response:
     found = raster.tiles(changed)

@@ -1,7 +1,12 @@
 import { answer, api, type Shapes } from "../../api/client";
 import { type AnyEdit, at, queries, refresh } from "../../api/queries";
 import { useBench } from "../../bench/store";
+import type { Guide } from "../../paper/guides";
 import { Button, Card, NumberField, Row, TextField } from "../../ui/controls";
+import { ColourCard } from "./ColourCard";
+import { GuidesCard } from "./GuidesCard";
+import { LayersCard } from "./LayersCard";
+import { LinesCard } from "./LinesCard";
 import { useSketch } from "./store";
 
 interface InspectorProps {
@@ -11,13 +16,22 @@ interface InspectorProps {
   sheet: Shapes["SheetOutline"];
   layer: string | undefined;
   edit: (edit: AnyEdit) => Promise<boolean>;
+  onMerge: (layer: string) => void;
+  onDuplicate: (layer: string) => void;
+  onSelectPaint: (layer: string) => void;
+  onCopyView: (view: string, to: string) => void;
+  onLines: (change: Shapes["LinesRequest"]["change"]) => void;
 }
 
 /** Numbers and relations of the sheet. */
 export function SheetInspector(props: InspectorProps) {
+  const picked = useSketch((sketch) => sketch.lines.length > 0);
   return (
     <>
+      {picked && <LinesCard onChange={props.onLines} />}
+      <ColourCard colours={props.sheet.colours} />
       <LayersCard {...props} />
+      {props.sheet.guides.length > 0 && <GuidesCard guides={props.sheet.guides as Guide[]} edit={props.edit} />}
       <ViewsCard {...props} />
       <SymmetryCard {...props} />
       <SheetsCard {...props} />
@@ -25,84 +39,8 @@ export function SheetInspector(props: InspectorProps) {
   );
 }
 
-function LayersCard({ sheet, layer, edit }: InspectorProps) {
-  const set = useSketch((sketch) => sketch.set);
-  const shown = [...sheet.layers].reverse();
-  const active = sheet.layers.find((candidate) => candidate.id === layer);
-  const place = sheet.layers.findIndex((candidate) => candidate.id === layer);
-  return (
-    <Card title="Layers" aside="top first">
-      <ul>
-        {shown.map((item) => (
-          <li
-            key={item.id}
-            className={`-mx-4 flex items-center gap-2 border-l-[3px] px-[0.8rem] py-0.5 ${item.id === layer ? "border-act bg-raised" : "border-transparent"}`}
-          >
-            <button
-              type="button"
-              aria-label={item.visible ? `Hide ${item.name}` : `Show ${item.name}`}
-              onClick={() => edit({ kind: "change_layer", layer: item.id, visible: !item.visible })}
-              className="min-h-[24px] w-[24px] shrink-0 text-quiet"
-            >
-              {item.visible ? "●" : "○"}
-            </button>
-            <button
-              type="button"
-              disabled={item.kind !== "ink"}
-              onClick={() => set({ layer: item.id })}
-              className={`flex-1 truncate text-left ${item.visible ? "" : "text-quiet"}`}
-            >
-              {item.name}
-            </button>
-            <span className="text-quiet">
-              {item.kind === "ink" ? `ink ${item.strokes}` : "picture"}
-              {item.opacity < 1 ? ` ${Math.round(item.opacity * 100)} %` : ""}
-            </span>
-          </li>
-        ))}
-      </ul>
-      {active && (
-        <div className="space-y-1.5 pt-1">
-          <TextField
-            label="Name"
-            value={active.name}
-            onChange={(name) => edit({ kind: "change_layer", layer: active.id, name })}
-          />
-          <NumberField
-            label="Opacity"
-            value={active.opacity * 100}
-            min={0}
-            max={100}
-            step={5}
-            unit="%"
-            onChange={(value) => edit({ kind: "change_layer", layer: active.id, opacity: value / 100 })}
-          />
-          <div className="flex gap-4">
-            <Button
-              weight="quiet"
-              disabled={place >= sheet.layers.length - 1}
-              onClick={() => edit({ kind: "change_layer", layer: active.id, place: place + 1 })}
-            >
-              Up
-            </Button>
-            <Button
-              weight="quiet"
-              disabled={place <= 0}
-              onClick={() => edit({ kind: "change_layer", layer: active.id, place: place - 1 })}
-            >
-              Down
-            </Button>
-            <Button weight="quiet" onClick={() => edit({ kind: "remove_layer", layer: active.id })}>
-              Remove
-            </Button>
-          </div>
-        </div>
-      )}
-    </Card>
-  );
-}
-
-function ViewsCard({ sheet, edit }: InspectorProps) {
+function ViewsCard({ sheet, sheets, current, edit, onCopyView }: InspectorProps) {
+  const { copying, set, take } = useSketch();
   return (
     <Card title="Views" aside={sheet.views.length ? "" : "none yet"}>
       {sheet.views.length === 0 && (
@@ -125,6 +63,34 @@ function ViewsCard({ sheet, edit }: InspectorProps) {
             </Button>
             <Button
               weight="quiet"
+              label={`Copy ${view.name} to another place`}
+              pressed={copying === view.id}
+              onClick={() => {
+                set({ copying: view.id });
+                take("put copy");
+              }}
+            >
+              Copy
+            </Button>
+            {sheets.length > 1 && (
+              <select
+                aria-label={`Copy ${view.name} to a sheet`}
+                value=""
+                onChange={(event) => onCopyView(view.id, event.target.value)}
+                className="min-h-[24px] max-w-[6rem] border border-vein bg-raised text-quiet"
+              >
+                <option value="">to sheet…</option>
+                {sheets
+                  .filter((other) => other.id !== current.id)
+                  .map((other) => (
+                    <option key={other.id} value={other.id}>
+                      {other.name}
+                    </option>
+                  ))}
+              </select>
+            )}
+            <Button
+              weight="quiet"
               label={`Remove the frame of ${view.name}`}
               onClick={() => edit({ kind: "remove_view", id: view.id })}
             >
@@ -138,18 +104,37 @@ function ViewsCard({ sheet, edit }: InspectorProps) {
 }
 
 function SymmetryCard({ sheet, edit }: InspectorProps) {
-  const { on = false, axis } = sheet.symmetry;
+  const { on = false, axis, mirror = true, turns = 1 } = sheet.symmetry;
   const angle = axis.angle ?? 90;
-  const set = (fields: Partial<typeof axis>) => edit({ kind: "set_symmetry", on, axis: { ...axis, angle, ...fields } });
+  const change = (fields: Partial<Shapes["SetSymmetry"]>) =>
+    edit({ kind: "set_symmetry", on, axis, mirror, turns, ...fields });
+  const set = (fields: Partial<typeof axis>) => change({ axis: { ...axis, angle, ...fields } });
   return (
     <Card title="Symmetry" aside={on ? "on" : "off"}>
-      <Row label="Mirror">
-        <Button weight="quiet" pressed={on} onClick={() => edit({ kind: "set_symmetry", on: !on, axis })}>
+      <Row label="Symmetry">
+        <Button weight="quiet" pressed={on} onClick={() => change({ on: !on })}>
           {on ? "switch off" : "switch on"}
         </Button>
       </Row>
       {on && (
         <>
+          <Row label="Mirror across the axis">
+            <Button
+              weight="quiet"
+              label={`Mirror: ${mirror ? "yes" : "no"}`}
+              pressed={mirror}
+              onClick={() => change({ mirror: !mirror })}
+            >
+              {mirror ? "yes" : "no"}
+            </Button>
+          </Row>
+          <NumberField
+            label="Times around"
+            value={turns}
+            min={1}
+            max={24}
+            onChange={(value) => change({ turns: Math.round(value) })}
+          />
           <NumberField label="Axis across" value={axis.x} unit="px" onChange={(x) => set({ x })} />
           <NumberField label="Axis down" value={axis.y} unit="px" onChange={(y) => set({ y })} />
           <NumberField label="Angle" value={angle} digits={1} unit="°" onChange={(value) => set({ angle: value })} />

@@ -1,23 +1,79 @@
 import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import type { AnyEdit } from "../../api/queries";
+import type { Guide } from "../../paper/guides";
 import { toPage, toScreen, type Viewport } from "../../paper/viewport";
+import { GuideMarks } from "./GuideMarks";
+import type { Selection, SketchTool } from "./store";
+import { onLines } from "./useLines";
 
 interface OverlayProps {
   view: Viewport;
   sheet: Shapes["SheetOutline"];
-  framing: { from: [number, number]; to: [number, number] } | null;
+  /** The way of the drag that is going on, and the tool it is made with. */
+  trail: [number, number][];
+  tool: SketchTool;
+  selection: Selection | null;
+  lines: Shapes["PickedLine"][];
+  pulling: boolean;
   edit: (edit: AnyEdit) => Promise<boolean>;
 }
 
 /** Frames of views and the axis of symmetry, over the page. */
-export function SheetOverlay({ view, sheet, framing, edit }: OverlayProps) {
+export function SheetOverlay({ view, sheet, trail, tool, selection, lines, pulling, edit }: OverlayProps) {
+  const [first, last] = [trail[0], trail.at(-1)];
+  const carrying = first && onLines(lines, first, 16);
+  const path = (places: [number, number][]) => places.map(([x, y]) => toScreen(view, x, y).join(",")).join(" ");
   return (
     <svg className="h-full w-full" role="presentation">
       {sheet.views.map((framed) => (
         <Frame key={framed.id} view={view} rect={framed.rect as Rect} name={framed.name} />
       ))}
-      {framing && <Frame view={view} rect={[...framing.from, ...framing.to]} name="" />}
+      {selection?.edges.map((edge) => (
+        <g key={edge.flat().slice(0, 6).join()} fill="none" data-testid="selection-edge">
+          <polygon points={path(edge as [number, number][])} stroke="var(--paper)" strokeWidth={2} />
+          <polygon points={path(edge as [number, number][])} stroke="var(--pick)" strokeDasharray="5 4" />
+        </g>
+      ))}
+      {lines.map(({ id, path: places }) => (
+        <polyline
+          key={id}
+          data-testid="picked-line"
+          points={path(places as [number, number][])}
+          fill="none"
+          stroke="var(--pick)"
+          strokeWidth={1.5}
+          transform={
+            tool === "lines" && first && last && !pulling && carrying
+              ? `translate(${toScreen(view, ...last).map((v, k) => v - toScreen(view, ...first)[k])})`
+              : undefined
+          }
+        />
+      ))}
+      {first && last && (tool === "frame" || tool === "box") && (
+        <Frame view={view} rect={[...first, ...last]} name="" />
+      )}
+      {trail.length > 1 && (tool === "lasso" || tool === "cut out" || (tool === "lines" && !carrying)) && (
+        <polygon points={path(trail)} fill="var(--pick)" fillOpacity={0.08} stroke="var(--pick)" />
+      )}
+      {trail.length > 1 && tool === "gradient" && first && last && (
+        <polyline points={path([first, last])} stroke="var(--pick)" strokeWidth={2} fill="none" />
+      )}
+      <GuideMarks view={view} guides={sheet.guides as Guide[]} edit={edit} />
+      {first && last && tool === "straightedge" && (
+        <polyline points={path([first, last])} stroke="var(--pick)" strokeWidth={1.5} />
+      )}
+      {first && last && tool === "ellipse" && (
+        <ellipse
+          cx={toScreen(view, ...first)[0]}
+          cy={toScreen(view, ...first)[1]}
+          rx={Math.abs(last[0] - first[0]) * view.scale}
+          ry={Math.abs(last[1] - first[1]) * view.scale}
+          transform={`rotate(${(view.angle * 180) / Math.PI} ${toScreen(view, ...first).join(" ")})`}
+          fill="none"
+          stroke="var(--pick)"
+        />
+      )}
       {sheet.symmetry.on && <Axis view={view} sheet={sheet} edit={edit} />}
     </svg>
   );
@@ -52,7 +108,7 @@ function Frame(props: { view: Viewport; rect: Rect; name: string }) {
   );
 }
 
-function Axis({ view, sheet, edit }: Omit<OverlayProps, "framing">) {
+function Axis({ view, sheet, edit }: Pick<OverlayProps, "view" | "sheet" | "edit">) {
   const stored = sheet.symmetry.axis;
   const [moving, setMoving] = useState<{ x: number; y: number; angle: number } | null>(null);
   const axis = moving ?? { x: stored.x, y: stored.y, angle: stored.angle ?? 90 };
@@ -80,7 +136,8 @@ function Axis({ view, sheet, edit }: Omit<OverlayProps, "framing">) {
     const up = async () => {
       target.removeEventListener("pointermove", move);
       target.removeEventListener("pointerup", up);
-      if (next !== axis) await edit({ kind: "set_symmetry", on: true, axis: next });
+      const { mirror, turns } = sheet.symmetry;
+      if (next !== axis) await edit({ kind: "set_symmetry", on: true, axis: next, mirror, turns });
       setMoving(null);
     };
     target.addEventListener("pointermove", move);

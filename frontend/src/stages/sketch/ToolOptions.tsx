@@ -1,18 +1,38 @@
-import { Choice, ColourField, SliderField } from "../../ui/controls";
-import { useSketch, type ViewKind } from "./store";
+import type { NibName } from "../../paper/nibs";
+import { Button, Choice, ColourField, NumberField, SliderField } from "../../ui/controls";
+import { type How, useSketch, type ViewKind } from "./store";
 
 export const VIEW_KINDS: readonly ViewKind[] = ["front", "side", "top", "three-quarter"];
+const HOWS: readonly How[] = ["instead", "add", "take away", "keep common"];
 
-/** Size and tone of a nib. */
-export function NibOptions({ nib }: { nib: "pencil" | "lifter" }) {
-  const { size, tone, colour, set } = useSketch();
+const LARGEST: Record<NibName, number> = {
+  pencil: 60,
+  fineliner: 40,
+  marker: 240,
+  mist: 500,
+  grain: 240,
+  lifter: 160,
+  "soft lifter": 400,
+};
+
+/** Size and tone of a nib, and how much the line is steadied. */
+export function NibOptions({ nib }: { nib: NibName }) {
+  const { size, tone, steady, set, take } = useSketch();
   return (
     <>
+      {nib.endsWith("lifter") && (
+        <Choice
+          label="Edge"
+          options={["hard", "soft"]}
+          value={nib === "lifter" ? "hard" : "soft"}
+          onChange={(edge) => take(edge === "hard" ? "lifter" : "soft lifter")}
+        />
+      )}
       <SliderField
         label="Size"
         value={size[nib]}
         min={0.5}
-        max={nib === "lifter" ? 160 : 60}
+        max={LARGEST[nib]}
         step={0.5}
         digits={1}
         onChange={(value) => set({ size: { ...size, [nib]: value } })}
@@ -24,7 +44,7 @@ export function NibOptions({ nib }: { nib: "pencil" | "lifter" }) {
         max={100}
         onChange={(value) => set({ tone: { ...tone, [nib]: value } })}
       />
-      {nib === "pencil" && <ColourField label="Colour" value={colour} onChange={(value) => set({ colour: value })} />}
+      <SliderField label="Steady" value={steady} min={0} max={120} onChange={(value) => set({ steady: value })} />
     </>
   );
 }
@@ -36,6 +56,76 @@ export function ViewOptions() {
     <>
       <Choice label="View" options={VIEW_KINDS} value={frameAs} onChange={(value) => set({ frameAs: value })} />
       <p className="pt-1 text-[0.92rem] text-quiet">Drag a frame on the page.</p>
+    </>
+  );
+}
+
+/** How the next selection goes together with the one there is. */
+export function SelectOptions({ gap = false }: { gap?: boolean }) {
+  const { how, feather, gap: wide, set } = useSketch();
+  return (
+    <>
+      <Choice label="Together" options={HOWS} value={how} onChange={(value) => set({ how: value })} />
+      <SliderField label="Feather" value={feather} min={0} max={120} onChange={(value) => set({ feather: value })} />
+      {gap && <SliderField label="Gap" value={wide} min={0} max={80} onChange={(value) => set({ gap: value })} />}
+    </>
+  );
+}
+
+/** How a touched region is filled. */
+export function FillOptions() {
+  const { gap, opacity, set } = useSketch();
+  return (
+    <>
+      <SliderField label="Gap" value={gap} min={0} max={80} onChange={(value) => set({ gap: value })} />
+      <SliderField label="Opacity" value={opacity} min={5} max={100} onChange={(value) => set({ opacity: value })} />
+      <p className="pt-1 text-[0.92rem] text-quiet">Touch inside lines; openings up to the gap count as closed.</p>
+    </>
+  );
+}
+
+export function GradientOptions() {
+  const { gradient, opacity, set } = useSketch();
+  return (
+    <>
+      <Choice
+        label="Shape"
+        options={["linear", "radial"]}
+        value={gradient.shape}
+        onChange={(shape) => set({ gradient: { ...gradient, shape } })}
+      />
+      <SliderField label="From" value={opacity} min={0} max={100} onChange={(value) => set({ opacity: value })} />
+      <SliderField
+        label="To"
+        value={gradient.lastOpacity}
+        min={0}
+        max={100}
+        onChange={(lastOpacity) => set({ gradient: { ...gradient, lastOpacity } })}
+      />
+      <ColourField
+        label="End colour"
+        value={gradient.last}
+        onChange={(last) => set({ gradient: { ...gradient, last } })}
+      />
+    </>
+  );
+}
+
+/** How long a sprint takes. */
+export function SprintOptions({ onBegin }: { onBegin: () => void }) {
+  const { sprintMinutes, set } = useSketch();
+  return (
+    <>
+      <NumberField
+        label="Minutes"
+        value={sprintMinutes}
+        min={1}
+        max={60}
+        onChange={(value) => set({ sprintMinutes: value })}
+      />
+      <Button weight="act" onClick={onBegin}>
+        Begin
+      </Button>
     </>
   );
 }

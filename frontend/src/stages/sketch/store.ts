@@ -1,25 +1,92 @@
 import { create } from "zustand";
 import type { Shapes } from "../../api/client";
+import type { NibName } from "../../paper/nibs";
 
 export type ViewKind = Shapes["View"]["view"];
-export type SketchTool = "pencil" | "lifter" | "frame";
+export type How = "instead" | "add" | "take away" | "keep common";
+export type Selection = Shapes["SelectionShape"];
+export type SketchTool =
+  | NibName
+  | "frame"
+  | "lasso"
+  | "box"
+  | "region"
+  | "fill"
+  | "gradient"
+  | "take colour"
+  | "put copy"
+  | "sprint"
+  | "lines"
+  | "cut out"
+  | "straightedge"
+  | "ellipse";
+
+export const NIB_NAMES: readonly NibName[] = [
+  "pencil",
+  "fineliner",
+  "marker",
+  "mist",
+  "grain",
+  "lifter",
+  "soft lifter",
+];
 
 interface Sketch {
   tool: SketchTool;
-  size: { pencil: number; lifter: number };
-  tone: { pencil: number; lifter: number };
+  /** The nib last drawn with. */
+  nib: NibName;
+  size: Record<NibName, number>;
+  tone: Record<NibName, number>;
+  steady: number;
+  /** Whether lines that begin near a guide hold to it. */
+  holding: boolean;
   colour: string;
   layer: string | null;
   frameAs: ViewKind;
-  set: (sketch: Partial<Omit<Sketch, "set">>) => void;
+  /** The view whose copy is put on the page next. */
+  copying: string | null;
+  selection: Selection | null;
+  /** Picked lines. */
+  lines: Shapes["PickedLine"][];
+  /** A drag on picked lines pulls on them instead of moving them. */
+  pulling: boolean;
+  how: How;
+  feather: number;
+  gap: number;
+  opacity: number;
+  gradient: { shape: "linear" | "radial"; last: string; lastOpacity: number };
+  /** When the sprint ends, ms since 1970; null while none is on. */
+  sprint: number | null;
+  sprintMinutes: number;
+  set: (sketch: Partial<Omit<Sketch, "set" | "take">>) => void;
+  take: (tool: SketchTool) => void;
 }
 
 export const useSketch = create<Sketch>((set) => ({
   tool: "pencil",
-  size: { pencil: 6, lifter: 28 },
-  tone: { pencil: 85, lifter: 100 },
+  nib: "pencil",
+  size: { pencil: 6, fineliner: 3, marker: 46, mist: 160, grain: 40, lifter: 28, "soft lifter": 120 },
+  tone: { pencil: 85, fineliner: 95, marker: 40, mist: 55, grain: 60, lifter: 100, "soft lifter": 70 },
+  steady: 0,
+  holding: true,
   colour: "#20282b",
   layer: null,
   frameAs: "side",
+  copying: null,
+  selection: null,
+  lines: [],
+  pulling: false,
+  how: "instead",
+  feather: 0,
+  gap: 12,
+  opacity: 100,
+  gradient: { shape: "linear", last: "#fffefa", lastOpacity: 0 },
+  sprint: null,
+  sprintMinutes: 10,
   set: (sketch) => set(sketch),
+  take: (tool) => set(isNib(tool) ? { tool, nib: tool } : { tool }),
 }));
+
+export function isNib(tool: SketchTool): tool is NibName {
+  return (NIB_NAMES as readonly string[]).includes(tool);
+}

@@ -11,6 +11,8 @@ from numpy.typing import NDArray
 from hollow_marble.core.errors import HollowMarbleError
 
 MOST_SAMPLES = 20_000
+LEAN_WIDENS = 3.0
+LEAN_PALES = 1.5
 
 
 @dataclass(frozen=True)
@@ -20,8 +22,12 @@ class Nib:
     size : diameter in px at full pressure
     tone : darkness 0 to 1 at full pressure
     thin, pale : share of size and tone that is left at no pressure
-    soft : width of the edge's ramp in px
+    soft : width of the edge's ramp in px; 0 fades from the middle to the edge, as a spray does
     grain : how much of the paper's tooth shows at light pressure, 0 to 1
+    tooth : px from one bump of the paper to the next
+    flow : share of its tone a dab lays on top of what the stroke has laid already; 0 lets the darkest dab win
+    lean : how much a tilted pen widens and pales the line, 0 to 1
+    lifts : takes ink away instead
     """
 
     size: float
@@ -30,26 +36,63 @@ class Nib:
     pale: float = 0.15
     soft: float = 1.2
     grain: float = 0.55
+    tooth: float = 1.0
+    flow: float = 0.0
+    lean: float = 0.0
+    lifts: bool = False
 
 
 def pencil(size: float, tone: float) -> Nib:
-    """Pressure gives both tone and width; light pressure catches only the tooth of the paper."""
-    return Nib(size, tone)
+    """Pressure gives both tone and width; light pressure catches only the tooth of the paper; leaning it shades."""
+    return Nib(size, tone, lean=1.0)
+
+
+def fineliner(size: float, tone: float) -> Nib:
+    """One width and one tone whatever the hand does."""
+    return Nib(size, tone, thin=1.0, pale=1.0, soft=1.0, grain=0.0)
+
+
+def marker(size: float, tone: float) -> Nib:
+    """Flat within a stroke; strokes build up on one another."""
+    return Nib(size, tone, thin=0.85, pale=0.9, soft=1.6, grain=0.1, tooth=2.0)
+
+
+def mist(size: float, tone: float) -> Nib:
+    """A soft spray that builds up while the hand stays."""
+    return Nib(size, tone, thin=0.7, pale=0.05, soft=0.0, grain=0.0, flow=0.12)
+
+
+def grain(size: float, tone: float) -> Nib:
+    """A broad stick over rough paper."""
+    return Nib(size, tone, thin=0.7, pale=0.3, soft=5.0, grain=0.95, tooth=2.6, lean=0.5)
 
 
 def lifter(size: float, tone: float) -> Nib:
     """Takes ink away; pressure gives width, the edge is a little softer than the pencil's."""
-    return Nib(size, tone, thin=0.5, pale=0.6, soft=2.0, grain=0.0)
+    return Nib(size, tone, thin=0.5, pale=0.6, soft=2.0, grain=0.0, lifts=True)
 
 
-NIBS = {"pencil": pencil, "lifter": lifter}
+def soft_lifter(size: float, tone: float) -> Nib:
+    """Takes ink away little by little, as a putty does."""
+    return Nib(size, tone, thin=0.7, pale=0.1, soft=0.0, grain=0.0, flow=0.1, lifts=True)
+
+
+NIBS = {
+    "pencil": pencil,
+    "fineliner": fineliner,
+    "marker": marker,
+    "mist": mist,
+    "grain": grain,
+    "lifter": lifter,
+    "soft lifter": soft_lifter,
+}
 
 
 def samples_from(data: bytes) -> NDArray[np.float32]:
-    """Read (N, 3) float32 x, y (page px), pressure 0 to 1 from a stroke's bytes, and check them."""
-    if not data or len(data) % 12:
+    """Read (N, 4) float32 x, y (page px), pressure 0 to 1, lean 0 (upright) to 1 (flat), and check them."""
+    if not data or len(data) % 16:
         raise HollowMarbleError("The stroke arrived damaged, so it was not drawn. Draw it again.")
-    samples = np.frombuffer(data, "<f4").reshape(-1, 3)
+    samples = np.frombuffer(data, "<f4").reshape(-1, 4)
     if len(samples) > MOST_SAMPLES:
         raise HollowMarbleError(f"The stroke has more than {MOST_SAMPLES:,} samples. Lift the pen now and then.")
     if not np.isfinite(samples).all() or np.abs(samples[:, :2]).max() > 1e5:
@@ -57,19 +100,33 @@ def samples_from(data: bytes) -> NDArray[np.float32]:
     return samples
 
 
-def mirrored(samples: NDArray[np.float32], x: float, y: float, angle: float) -> NDArray[np.float32]:
-    """The stroke reflected across the line through (x, y) at `angle` radians from the page's x direction."""
-    offset = samples[:, :2].astype(np.float64) - (x, y)
+def copies(
+    samples: NDArray[np.float32], x: float, y: float, angle: float, mirror: bool, turns: int
+) -> list[NDArray[np.float32]]:
+    """The stroke's other copies under a symmetry, without the stroke itself.
+
+    x, y : the centre, page px
+    angle : radians from the page's x direction to the axis
+    mirror : reflect across the axis
+    turns : repeat this many times around the centre, 1 for not at all
+    """
     c, s = np.cos(2 * angle), np.sin(2 * angle)
-    result = samples.copy()
-    result[:, 0] = offset[:, 0] * c + offset[:, 1] * s + x
-    result[:, 1] = offset[:, 0] * s - offset[:, 1] * c + y
-    return result
+    flips = [np.eye(2)] + ([np.array([[c, s], [s, -c]])] if mirror else [])
+    found = []
+    for turn in range(max(1, turns)):
+        t = 2 * np.pi * turn / max(1, turns)
+        around = np.array([[np.cos(t), -np.sin(t)], [np.sin(t), np.cos(t)]])
+        for flip in flips:
+            copy = samples.copy()
+            copy[:, :2] = (samples[:, :2].astype(np.float64) - (x, y)) @ (around @ flip).T + (x, y)
+            found.append(copy)
+    return found[1:]
 
 
-def bounds(samples: NDArray[np.float32], size: float) -> tuple[int, int, int, int]:
+def bounds(samples: NDArray[np.float32], nib: Nib) -> tuple[int, int, int, int]:
     """Left, top, right, bottom of the pixels a stroke can touch (right and bottom not included)."""
-    reach = size / 2 + 3
+    widest = 1 + LEAN_WIDENS * nib.lean * float(np.clip(samples[:, 3], 0, 1).max())
+    reach = nib.size / 2 * widest + nib.soft / 2 + 2
     low = np.floor(samples[:, :2].min(axis=0) - reach).astype(int)
     high = np.ceil(samples[:, :2].max(axis=0) + reach).astype(int)
     return int(low[0]), int(low[1]), int(high[0]), int(high[1])
@@ -77,37 +134,32 @@ def bounds(samples: NDArray[np.float32], size: float) -> tuple[int, int, int, in
 
 @njit(cache=True, nogil=True)
 def dabs(samples, size, thin):
-    """Dabs (M, 3) float64 x, y, pressure along the samples (N, 3).
+    """Dabs (M, 4) float64 x, y, pressure, lean along the samples (N, 4).
 
     Between the midpoints of neighbouring samples the path is a parabola with the sample as its control point; the
     ends are straight. Steps are a quarter of the radius, at least 0.4 px.
     """
-    out = np.empty((256, 3))
+    out = np.empty((256, 4))
     made = 0
     n = len(samples)
+    a, b, c = np.empty(4), np.empty(4), np.empty(4)
     for i in range(n):
-        cx, cy, cp = float(samples[i, 0]), float(samples[i, 1]), float(samples[i, 2])
-        if i == 0:
-            ax, ay, ap = cx, cy, cp
-        else:
-            ax, ay, ap = (samples[i - 1, 0] + cx) / 2, (samples[i - 1, 1] + cy) / 2, (samples[i - 1, 2] + cp) / 2
-        if i == n - 1:
-            bx, by, bp = cx, cy, cp
-        else:
-            bx, by, bp = (samples[i + 1, 0] + cx) / 2, (samples[i + 1, 1] + cy) / 2, (samples[i + 1, 2] + cp) / 2
-        length = np.hypot(cx - ax, cy - ay) + np.hypot(bx - cx, by - cy)
-        radius = size / 2 * (thin + (1 - thin) * cp)
+        for k in range(4):
+            c[k] = samples[i, k]
+            a[k] = c[k] if i == 0 else (samples[i - 1, k] + c[k]) / 2
+            b[k] = c[k] if i == n - 1 else (samples[i + 1, k] + c[k]) / 2
+        length = np.hypot(c[0] - a[0], c[1] - a[1]) + np.hypot(b[0] - c[0], b[1] - c[1])
+        radius = size / 2 * (thin + (1 - thin) * c[2])
         steps = int(np.ceil(length / max(0.4, 0.25 * radius)))
         last = 1 if i == n - 1 else 0
         for k in range(steps + last):
             t = k / steps if steps else 0.0
             u = 1 - t
             if made == len(out):
-                more = np.empty((2 * made, 3))
+                more = np.empty((2 * made, 4))
                 more[:made] = out
                 out = more
-            out[made, 0] = u * u * ax + 2 * u * t * cx + t * t * bx
-            out[made, 1] = u * u * ay + 2 * u * t * cy + t * t * by
-            out[made, 2] = u * u * ap + 2 * u * t * cp + t * t * bp
+            for j in range(4):
+                out[made, j] = u * u * a[j] + 2 * u * t * c[j] + t * t * b[j]
             made += 1
     return out[:made].copy()

@@ -6,16 +6,23 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from hollow_marble.core.ink.blend import Mode
 from hollow_marble.documents.edit import Frozen
 
 Rect = tuple[int, int, int, int]
 """Left, top, right, bottom in page px; right and bottom are not included."""
 
+Place = tuple[float, float]
+
+Quad = tuple[Place, Place, Place, Place]
+"""Corners of a picture on the page: upper left, upper right, lower right, lower left of the picture itself."""
+
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
 """An sRGB colour as #rrggbb."""
 
+Name = Annotated[str, Field(min_length=1, max_length=60)]
 ViewKind = Literal["front", "side", "top", "three-quarter"]
-NibName = Literal["pencil", "lifter"]
+NibName = Literal["pencil", "fineliner", "marker", "mist", "grain", "lifter", "soft lifter"]
 
 PAPER = "#FFFEFA"
 INK = "#20282B"
@@ -27,51 +34,91 @@ def rgb(colour: str) -> tuple[int, int, int]:
 
 
 class Axis(Frozen):
-    """A line on the page strokes are mirrored across."""
+    """A line on the page through the centre of a symmetry."""
 
     x: float
     y: float
     angle: float = Field(90.0, description="degrees from the page's x direction; 90 is upright")
 
 
+class Repeat(Frozen):
+    """How a stroke is repeated: across an axis, around its centre, or both."""
+
+    axis: Axis
+    mirror: bool = True
+    turns: int = Field(1, ge=1, le=24)
+
+
 class Stroke(Frozen):
-    """One stroke. `samples` is the SHA-256 of (N, 3) float32 x, y, pressure."""
+    """One stroke. `samples` is the SHA-256 of (N, 4) float32 x, y, pressure, lean.
+
+    bounds : pixels the stroke itself can touch; copies : the same for each copy under `repeat`
+    inside : drawn with the layer's transparency locked, so it shows only where there was ink before it
+    """
 
     id: str
     nib: NibName
-    size: float
-    tone: float
-    colour: Colour
+    size: float = Field(gt=0, le=600)
+    tone: float = Field(gt=0, le=1)
+    colour: Colour = INK
     samples: str
     bounds: Rect
-    mirror: Axis | None = None
-    mirror_bounds: Rect | None = None
+    repeat: Repeat | None = None
+    copies: tuple[Rect, ...] = ()
+    inside: bool = False
 
 
-class InkLayer(Frozen):
+class LayerBase(Frozen):
+    """What every layer has.
+
+    group : id of the group it lies in
+    locked : nothing on it can be changed
+    lock_paint : paint stays within what is painted already
+    clipped : shows only where the layer below has paint
+    """
+
+    id: str
+    name: str
+    visible: bool = True
+    opacity: float = Field(1.0, ge=0, le=1)
+    mode: Mode = "normal"
+    group: str | None = None
+    locked: bool = False
+    lock_paint: bool = False
+    clipped: bool = False
+
+
+class InkLayer(LayerBase):
     """Strokes that stay strokes, in the order they were drawn."""
 
     kind: Literal["ink"] = "ink"
-    id: str
-    name: str
-    visible: bool = True
-    opacity: float = Field(1.0, ge=0, le=1)
     strokes: tuple[Stroke, ...] = ()
 
 
-class PictureLayer(Frozen):
+class ToneLayer(LayerBase):
+    """Painted pixels. `tiles` maps "column,row" of the page's tiles to the SHA-256 of their pixels; bare tiles are left
+    out. The tint colours what is painted without touching its values."""
+
+    kind: Literal["tone"] = "tone"
+    tiles: dict[str, str] = {}
+    tint: Colour | None = None
+
+
+class PictureLayer(LayerBase):
     """A picture placed on the page. `picture` is the SHA-256 of a PNG."""
 
     kind: Literal["picture"] = "picture"
-    id: str
-    name: str
-    visible: bool = True
-    opacity: float = Field(1.0, ge=0, le=1)
     picture: str
-    rect: Rect
+    quad: Quad
 
 
-Layer = Annotated[InkLayer | PictureLayer, Field(discriminator="kind")]
+class GroupLayer(LayerBase):
+    """Layers that are shown, blended and faded as one."""
+
+    kind: Literal["group"] = "group"
+
+
+Layer = Annotated[InkLayer | ToneLayer | PictureLayer | GroupLayer, Field(discriminator="kind")]
 
 
 class View(Frozen):
@@ -84,19 +131,63 @@ class View(Frozen):
     struck: bool = False
 
 
+class Straightedge(Frozen):
+    """A straight guide between two places."""
+
+    kind: Literal["straightedge"] = "straightedge"
+    id: str
+    start: Place
+    end: Place
+
+
+class EllipseGuide(Frozen):
+    """An elliptical guide: centre, half axes in px, turn of the first axis from the page's x direction."""
+
+    kind: Literal["ellipse"] = "ellipse"
+    id: str
+    centre: Place
+    across: float = Field(gt=1, le=12000)
+    down: float = Field(gt=1, le=12000)
+    turn: float = 0.0
+
+
+Guide = Annotated[Straightedge | EllipseGuide, Field(discriminator="kind")]
+
+
 class Symmetry(Frozen):
-    """Mirror symmetry while drawing."""
+    """Symmetry while drawing."""
 
     on: bool = False
     axis: Axis
+    mirror: bool = True
+    turns: int = Field(1, ge=1, le=24)
+
+    def repeat(self) -> Repeat | None:
+        """How a stroke drawn now is repeated."""
+        if not self.on or (not self.mirror and self.turns < 2):
+            return None
+        return Repeat(axis=self.axis, mirror=self.mirror, turns=self.turns)
 
 
 class Sheet(Frozen):
-    """One page; layers lowest first."""
+    """One page; layers lowest first, those of a group among themselves."""
 
     width: int = Field(2400, ge=64, le=12000)
     height: int = Field(1600, ge=64, le=12000)
     paper: Colour = PAPER
     layers: tuple[Layer, ...] = (InkLayer(id="rough", name="Rough"),)
     views: tuple[View, ...] = ()
+    guides: tuple[Guide, ...] = ()
     symmetry: Symmetry = Symmetry(axis=Axis(x=1200, y=800))
+    chosen: bool = Field(False, description="whether this is the direction that is gone on with")
+
+    def within(self, group: str | None) -> list[Layer]:
+        """Layers of a group, or those in none, lowest first."""
+        return [layer for layer in self.layers if layer.group == group]
+
+    def under(self, group: str) -> set[str]:
+        """Ids of everything inside a group, at any depth."""
+        found: set[str] = set()
+        for layer in self.within(group):
+            found |= {layer.id, *self.under(layer.id)}
+        return found

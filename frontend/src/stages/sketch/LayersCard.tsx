@@ -1,0 +1,252 @@
+import { useState } from "react";
+import type { Shapes } from "../../api/client";
+import type { AnyEdit } from "../../api/queries";
+import { Button, Card, ColourField, NumberField, Row, TextField } from "../../ui/controls";
+import { useSketch } from "./store";
+
+type Layer = Shapes["LayerOutline"];
+
+const MODES = [
+  "normal",
+  "multiply",
+  "screen",
+  "overlay",
+  "darken",
+  "lighten",
+  "color-dodge",
+  "color-burn",
+  "hard-light",
+  "soft-light",
+  "difference",
+  "exclusion",
+  "hue",
+  "saturation",
+  "color",
+  "luminosity",
+] as const;
+
+interface LayersProps {
+  sheet: Shapes["SheetOutline"];
+  layer: string | undefined;
+  edit: (edit: AnyEdit) => Promise<boolean>;
+  onMerge: (layer: string) => void;
+  onDuplicate: (layer: string) => void;
+  onSelectPaint: (layer: string) => void;
+}
+
+/** The layers, top first; they are dragged into their order and on to groups. */
+export function LayersCard(props: LayersProps) {
+  const { sheet, layer, edit } = props;
+  const active = sheet.layers.find((candidate) => candidate.id === layer);
+  const [dragged, setDragged] = useState<string | null>(null);
+  const drop = (target: Layer, where: "above" | "inside") => {
+    setDragged(null);
+    if (!dragged || dragged === target.id) return;
+    if (where === "inside") {
+      const place = sheet.layers.filter((other) => other.group === target.id && other.id !== dragged).length;
+      return edit({ kind: "move_layer", layer: dragged, group: target.id, place });
+    }
+    const fellows = sheet.layers.filter((other) => other.group === target.group && other.id !== dragged);
+    const place = fellows.findIndex((other) => other.id === target.id) + 1;
+    return edit({ kind: "move_layer", layer: dragged, group: target.group ?? null, place });
+  };
+  return (
+    <Card title="Layers" aside="top first">
+      <ul aria-label="Layers">
+        <Rows {...props} group={null} depth={0} dragged={dragged} onDrag={setDragged} onDrop={drop} />
+      </ul>
+      {active && <ActiveLayer {...props} active={active} />}
+    </Card>
+  );
+}
+
+function Rows(
+  props: LayersProps & {
+    group: string | null;
+    depth: number;
+    dragged: string | null;
+    onDrag: (layer: string | null) => void;
+    onDrop: (target: Layer, where: "above" | "inside") => void;
+  },
+) {
+  const { sheet, layer, edit, group, depth, dragged, onDrag, onDrop } = props;
+  const set = useSketch((sketch) => sketch.set);
+  const [over, setOver] = useState<string | null>(null);
+  const rows = sheet.layers.filter((item) => (item.group ?? null) === group).reverse();
+  return rows.map((item) => (
+    <li
+      key={item.id}
+      draggable
+      onDragStart={(event) => {
+        event.stopPropagation();
+        event.dataTransfer.setData("text/plain", item.id);
+        onDrag(item.id);
+      }}
+      onDragEnd={() => onDrag(null)}
+      onDragOver={(event) => {
+        event.preventDefault();
+        event.stopPropagation();
+        setOver(item.id);
+      }}
+      onDragLeave={() => setOver(null)}
+      onDrop={(event) => {
+        event.preventDefault();
+        event.stopPropagation();
+        setOver(null);
+        onDrop(item, item.kind === "group" ? "inside" : "above");
+      }}
+    >
+      <div
+        className={`-mx-4 flex items-center gap-2 border-l-[3px] px-[0.8rem] py-0.5 ${item.id === layer ? "border-act bg-raised" : "border-transparent"} ${dragged && over === item.id ? "outline outline-1 outline-pick" : ""}`}
+        style={{ paddingLeft: `${0.8 + depth}rem` }}
+      >
+        <button
+          type="button"
+          aria-label={item.visible ? `Hide ${item.name}` : `Show ${item.name}`}
+          onClick={() => edit({ kind: "change_layer", layer: item.id, visible: !item.visible })}
+          className="min-h-[24px] w-[24px] shrink-0 text-quiet"
+        >
+          {item.visible ? "●" : "○"}
+        </button>
+        <button
+          type="button"
+          aria-current={item.id === layer}
+          onClick={() => set({ layer: item.id })}
+          className={`min-h-[24px] min-w-0 flex-1 truncate text-left ${item.visible ? "" : "text-quiet"}`}
+        >
+          {item.clipped && <span className="text-quiet">↳ </span>}
+          {item.name}
+        </button>
+        {item.tint && <span className="h-3 w-3 shrink-0 border border-vein" style={{ background: item.tint }} />}
+        <span className="shrink-0 text-quiet">{about(item)}</span>
+      </div>
+      {item.kind === "group" && (
+        <ul>
+          <Rows {...props} group={item.id} depth={depth + 1} />
+        </ul>
+      )}
+    </li>
+  ));
+}
+
+function about(layer: Layer): string {
+  const kind = layer.kind === "ink" ? `ink ${layer.strokes}` : layer.kind;
+  const mode = layer.mode === "normal" ? "" : ` ${layer.mode}`;
+  const opacity = layer.opacity < 1 ? ` ${Math.round(layer.opacity * 100)} %` : "";
+  return `${kind}${mode}${opacity}${layer.locked ? " locked" : ""}`;
+}
+
+function ActiveLayer(props: LayersProps & { active: Layer }) {
+  const { sheet, active, edit } = props;
+  const change = (fields: Partial<Shapes["ChangeLayer"]>) =>
+    edit({ kind: "change_layer", layer: active.id, ...fields } as AnyEdit);
+  const fellows = sheet.layers.filter((other) => other.group === active.group);
+  const place = fellows.findIndex((other) => other.id === active.id);
+  const move = (to: number) => edit({ kind: "move_layer", layer: active.id, group: active.group ?? null, place: to });
+  return (
+    <div className="space-y-1.5 pt-1">
+      <TextField label="Name" value={active.name} onChange={(name) => change({ name })} />
+      <NumberField
+        label="Opacity"
+        value={active.opacity * 100}
+        min={0}
+        max={100}
+        step={5}
+        unit="%"
+        onChange={(value) => change({ opacity: value / 100 })}
+      />
+      <label className="flex items-center justify-between gap-3 text-quiet">
+        Lies on as
+        <select
+          aria-label="Blend mode"
+          value={active.mode}
+          onChange={(event) => change({ mode: event.target.value as Layer["mode"] })}
+          className="min-h-[24px] border border-vein bg-raised px-1 text-ink"
+        >
+          {MODES.map((mode) => (
+            <option key={mode}>{mode}</option>
+          ))}
+        </select>
+      </label>
+      <Row label="Locked">
+        <Button
+          weight="quiet"
+          pressed={active.locked}
+          label={`Lock layer: ${active.locked ? "yes" : "no"}`}
+          onClick={() => change({ locked: !active.locked })}
+        >
+          {active.locked ? "yes" : "no"}
+        </Button>
+      </Row>
+      {(active.kind === "ink" || active.kind === "tone") && (
+        <Row label="Paint stays inside">
+          <Button
+            weight="quiet"
+            pressed={active.lock_paint}
+            label={`Lock transparency: ${active.lock_paint ? "yes" : "no"}`}
+            onClick={() => change({ lock_paint: !active.lock_paint })}
+          >
+            {active.lock_paint ? "yes" : "no"}
+          </Button>
+        </Row>
+      )}
+      <Row label="Clipped to below">
+        <Button
+          weight="quiet"
+          pressed={active.clipped}
+          label={`Clip to the layer below: ${active.clipped ? "yes" : "no"}`}
+          onClick={() => change({ clipped: !active.clipped })}
+        >
+          {active.clipped ? "yes" : "no"}
+        </Button>
+      </Row>
+      {active.kind === "tone" && (
+        <>
+          <ColourField label="Tint" value={active.tint ?? "#8a8a8a"} onChange={(tint) => change({ tint })} />
+          {active.tint && (
+            <Button weight="quiet" onClick={() => change({ tint: "none" })}>
+              Take the tint away
+            </Button>
+          )}
+        </>
+      )}
+      <div className="flex flex-wrap gap-x-4">
+        <Button weight="quiet" disabled={place >= fellows.length - 1} onClick={() => move(place + 1)}>
+          Up
+        </Button>
+        <Button weight="quiet" disabled={place <= 0} onClick={() => move(place - 1)}>
+          Down
+        </Button>
+        {active.group && (
+          <Button
+            weight="quiet"
+            onClick={() => {
+              const group = sheet.layers.find((other) => other.id === active.group)!;
+              const around = sheet.layers.filter((other) => other.group === group.group);
+              edit({
+                kind: "move_layer",
+                layer: active.id,
+                group: group.group ?? null,
+                place: around.indexOf(group) + 1,
+              });
+            }}
+          >
+            Out of the group
+          </Button>
+        )}
+        <Button weight="quiet" onClick={() => props.onDuplicate(active.id)}>
+          Duplicate
+        </Button>
+        <Button weight="quiet" disabled={place <= 0} onClick={() => props.onMerge(active.id)}>
+          Merge down
+        </Button>
+        <Button weight="quiet" onClick={() => props.onSelectPaint(active.id)}>
+          Select its paint
+        </Button>
+        <Button weight="quiet" onClick={() => edit({ kind: "remove_layer", layer: active.id })}>
+          Remove
+        </Button>
+      </div>
+    </div>
+  );
+}

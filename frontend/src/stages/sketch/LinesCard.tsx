@@ -1,0 +1,71 @@
+import { useState } from "react";
+import type { Shapes } from "../../api/client";
+import { Button, Card, Choice, NumberField } from "../../ui/controls";
+import { useSketch } from "./store";
+
+type Change = Shapes["LinesRequest"]["change"];
+
+/** What can be done with picked lines, by number. */
+export function LinesCard({ onChange }: { onChange: (change: Change) => void }) {
+  const { lines, colour, pulling, set } = useSketch();
+  const [round, setRound] = useState(0);
+  const change = (next: Change) => {
+    onChange(next);
+    setRound((n) => n + 1);
+  };
+  const carry = (fields: object) => change({ how: "carry", by: [0, 0], turn: 0, scale: 1, ...fields } as Change);
+  const count = lines.length;
+  return (
+    <Card title={count === 1 ? "1 line" : `${count} lines`} aside="picked">
+      <Choice
+        label="A drag"
+        options={["moves", "pulls"]}
+        value={pulling ? "pulls" : "moves"}
+        onChange={(how) => set({ pulling: how === "pulls" })}
+      />
+      <div key={round} className="space-y-1.5">
+        <NumberField label="Move across" value={0} unit="px" onChange={(x) => carry({ by: [x, 0] })} />
+        <NumberField label="Move down" value={0} unit="px" onChange={(y) => carry({ by: [0, y] })} />
+        <NumberField label="Turn by" value={0} digits={1} unit="°" onChange={(turn) => carry({ turn })} />
+        <NumberField
+          label="Scale to"
+          value={100}
+          min={2}
+          max={2000}
+          unit="%"
+          onChange={(value) => carry({ scale: value / 100 })}
+        />
+        <NumberField
+          label="Width to"
+          value={100}
+          min={10}
+          max={1000}
+          unit="%"
+          onChange={(value) => change({ how: "restyle", wider: value / 100 })}
+        />
+        <NumberField
+          label="Smooth over"
+          value={0}
+          min={0}
+          max={600}
+          unit="px"
+          onChange={(width) => width > 0 && change({ how: "smooth", width })}
+        />
+      </div>
+      <div className="flex flex-wrap gap-x-4">
+        <Button weight="quiet" onClick={() => change({ how: "restyle", colour, wider: 1 })}>
+          Recolour
+        </Button>
+        <Button weight="quiet" onClick={() => carry({ mirror: true })}>
+          Mirror them
+        </Button>
+        <Button weight="quiet" onClick={() => carry({ by: [40, 40], copies: true })}>
+          Duplicate them
+        </Button>
+        <Button weight="quiet" onClick={() => change({ how: "remove" })}>
+          Take away
+        </Button>
+      </div>
+    </Card>
+  );
+}

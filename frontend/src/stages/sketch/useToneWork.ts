@@ -1,0 +1,80 @@
+import { answer, api, type Shapes } from "../../api/client";
+import { at, refresh } from "../../api/queries";
+import { useBench } from "../../bench/store";
+import type { Page } from "../../paper/page";
+import { useSketch } from "./store";
+
+type Shape = Shapes["SelectRequest"]["shape"];
+
+/** Selecting, filling, grading and clearing on the sheet's tone layers. */
+export function useToneWork(project: string, document: string, page: Page | null, layer: string | undefined) {
+  const notify = useBench((bench) => bench.notify);
+  const { set } = useSketch();
+  const now = useSketch.getState;
+
+  const select = async (shape: Shape, how = now().how) => {
+    const before = now().selection?.selection ?? null;
+    try {
+      const selection = await answer(
+        api.POST("/api/projects/{project}/sheets/{document}/selection", {
+          ...at(project, document),
+          body: { shape, how, before, feather: shape.by === "rest" || shape.by === "softening" ? 0 : now().feather },
+        }),
+      );
+      set({ selection });
+    } catch (error) {
+      notify((error as Error).message);
+    }
+  };
+
+  const work = async (where: string, body: object) => {
+    if (!page) return;
+    try {
+      await page.ask(where, { layer, ...body });
+    } catch (error) {
+      notify((error as Error).message);
+    }
+    await refresh(document);
+  };
+
+  const chosen = () => now().selection?.selection ?? null;
+  return {
+    select,
+    fill: (at: [number, number] | null) => {
+      const { colour, opacity, gap } = now();
+      return work("fill", { at, gap, colour, opacity: opacity / 100, selection: chosen() });
+    },
+    grade: (start: [number, number], end: [number, number]) => {
+      const { colour, opacity, gradient } = now();
+      return work("gradient", {
+        shape: gradient.shape,
+        start,
+        end,
+        first: colour,
+        last: gradient.last,
+        first_opacity: opacity / 100,
+        last_opacity: gradient.lastOpacity / 100,
+        selection: chosen(),
+      });
+    },
+    clear: (outside: boolean) => {
+      const selection = chosen();
+      if (!selection) return notify("Nothing is selected yet. Select what to clear first.");
+      return work("clear", { selection, outside });
+    },
+    takeColour: async (place: [number, number]) => {
+      try {
+        const { colour } = await answer(
+          api.GET("/api/projects/{project}/sheets/{document}/colour", {
+            params: { path: { project, document }, query: { x: place[0], y: place[1] } },
+          }),
+        );
+        const { nib, take } = now();
+        set({ colour: colour.toLowerCase() });
+        take(nib);
+      } catch (error) {
+        notify((error as Error).message);
+      }
+    },
+  };
+}

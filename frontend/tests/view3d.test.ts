@@ -1,0 +1,187 @@
+/** Looking, picking and dragging in space. */
+import { Vector3 } from "three";
+import { describe, expect, it } from "vitest";
+import { dragValues } from "../src/stages/form/dragging";
+import { Picker, pickedPoints, seatOf } from "../src/stages/form/picking";
+import { cameraOf, forwardOf, lookFrom, onScreen, rayAt, shifted, turned, zoomed } from "../src/view3d/orbit";
+import type { PartMesh } from "../src/view3d/partMesh";
+
+const SIZE = { width: 800, height: 600 };
+const spot = (x: number, y: number) => ({ x, y, ...SIZE });
+const place = (x: number, y: number, z: number) => new Vector3(x, y, z);
+const screen = (orbit: ReturnType<typeof lookFrom>, p: Vector3) =>
+  onScreen(cameraOf(orbit, SIZE.width, SIZE.height), p, SIZE.width, SIZE.height);
+
+/** A cube of 20 mm as cage and, for picking, as its own skin. */
+function cube(): PartMesh {
+  const points: number[] = [];
+  for (const z of [-10, 10]) for (const [x, y] of [[-10, -10], [10, -10], [10, 10], [-10, 10]]) points.push(x, y, z);
+  const faces = [
+    [0, 3, 2, 1],
+    [4, 5, 6, 7],
+    [0, 1, 5, 4],
+    [1, 2, 6, 5],
+    [2, 3, 7, 6],
+    [3, 0, 4, 7],
+  ];
+  const edges = [0, 1, 0, 3, 0, 4, 1, 2, 1, 5, 2, 3, 2, 6, 3, 7, 4, 5, 4, 7, 5, 6, 6, 7];
+  const positions = new Float32Array(faces.flatMap((face) => face.flatMap((p) => points.slice(3 * p, 3 * p + 3))));
+  const triangles = faces.flatMap((_, f) => [4 * f, 4 * f + 1, 4 * f + 2, 4 * f, 4 * f + 2, 4 * f + 3]);
+  return {
+    points: new Float64Array(points),
+    faceStarts: new Int32Array(faces.map((_, f) => 4 * f).concat(24)),
+    facePoints: new Int32Array(faces.flat()),
+    edges: new Int32Array(edges),
+    positions,
+    triangles: new Uint32Array(triangles),
+    limitOf: new Int32Array([0, 3, 2, 1, 4, 5, 6, 7]),
+    patchStarts: new Int32Array(faces.map((_, f) => 4 * f).concat(24)),
+    patchFace: new Int32Array([0, 1, 2, 3, 4, 5]),
+    trianglePatch: new Int32Array(faces.flatMap((_, f) => [f, f])),
+    partners: new Int32Array(0),
+  } as unknown as PartMesh;
+}
+
+describe("orbit", () => {
+  it("looks along depth from the front, along width from the side, down from the top", () => {
+    const target: [number, number, number] = [0, 0, 0];
+    const front = forwardOf(lookFrom("front", target, 100));
+    expect(front.distanceTo(place(0, 1, 0))).toBeLessThan(1e-9);
+    const side = forwardOf(lookFrom("side", target, 100));
+    expect(side.distanceTo(place(-1, 0, 0))).toBeLessThan(1e-9);
+    const top = forwardOf(lookFrom("top", target, 100));
+    expect(top.distanceTo(place(0, 0, -1))).toBeLessThan(1e-9);
+  });
+
+  it("keeps width to the right and height up from the front", () => {
+    const orbit = lookFrom("front", [0, 0, 0], 100);
+    const middle = screen(orbit, place(0, 0, 0));
+    expect(middle.x).toBeCloseTo(400);
+    expect(middle.y).toBeCloseTo(300);
+    expect(screen(orbit, place(10, 0, 0)).x).toBeGreaterThan(400);
+    expect(screen(orbit, place(0, 0, 10)).y).toBeLessThan(300);
+  });
+
+  it("fits a thing of the extent it is given", () => {
+    for (const side of ["front", "side", "top", "three-quarter"] as const) {
+      const orbit = lookFrom(side, [0, 0, 50], 100);
+      const [low, high] = [screen(orbit, place(0, 0, 0)), screen(orbit, place(0, 0, 100))];
+      if (side !== "top") expect(Math.abs(low.y - high.y)).toBeGreaterThan(300);
+      expect(Math.abs(low.y - high.y)).toBeLessThan(600);
+    }
+  });
+
+  it("zooms to the place under the pointer", () => {
+    const orbit = lookFrom("three-quarter", [0, 0, 0], 100);
+    const camera = cameraOf(orbit, SIZE.width, SIZE.height);
+    const ray = rayAt(camera, 620, 180, SIZE.width, SIZE.height).ray;
+    const under = ray.at(-ray.origin.dot(forwardOf(orbit)) / ray.direction.dot(forwardOf(orbit)), new Vector3());
+    const next = screen(zoomed(orbit, 0.5, 620, 180, SIZE.width, SIZE.height), under);
+    expect(next.x).toBeCloseTo(620, 1);
+    expect(next.y).toBeCloseTo(180, 1);
+  });
+
+  it("shifts what is at the target by as many pixels as the hand moves", () => {
+    const orbit = lookFrom("three-quarter", [0, 0, 0], 100);
+    const next = screen(shifted(orbit, 40, -25, SIZE.height), place(0, 0, 0));
+    expect(next.x).toBeCloseTo(440, 0);
+    expect(next.y).toBeCloseTo(275, 0);
+  });
+
+  it("turns a flat view into one with depth and never past the poles", () => {
+    const flat = lookFrom("front", [0, 0, 0], 100);
+    const next = turned(flat, 30, 0);
+    expect(next.lens).toBeGreaterThan(20);
+    expect(turned(next, 0, 1e5).rise).toBeCloseTo(Math.PI / 2);
+    expect(turned(next, 0, -1e5).rise).toBeCloseTo(-Math.PI / 2);
+  });
+});
+
+describe("picking", () => {
+  const mesh = cube();
+  const orbit = lookFrom("front", [0, 0, 0], 40);
+  const camera = cameraOf(orbit, SIZE.width, SIZE.height);
+  const at = (x: number, y: number, z: number) => {
+    const s = onScreen(camera, place(x, y, z), SIZE.width, SIZE.height);
+    return spot(s.x, s.y);
+  };
+
+  it("finds the point, the edge and the face under the pointer", () => {
+    const picker = new Picker(mesh, camera, SIZE, false, "cage");
+    expect(picker.at("points", at(10, -10, 10))).toBe(5);
+    expect(picker.at("edges", at(0, -10, 10))).toBe(8);
+    expect(picker.at("faces", at(3, -10, 2))).toBe(2);
+    expect(picker.at("faces", spot(5, 5))).toBeNull();
+  });
+
+  it("takes what is inside a box, through the form only where asked", () => {
+    const [a, b] = [at(-14, -10, 14), at(14, -10, -14)];
+    const seen = new Picker(mesh, camera, SIZE, false, "cage").inBox("points", a, b);
+    const through = new Picker(mesh, camera, SIZE, true, "cage").inBox("points", a, b);
+    expect(seen.sort()).toEqual([0, 1, 4, 5]);
+    expect(through).toHaveLength(8);
+    expect(new Picker(mesh, camera, SIZE, true, "cage").inBox("faces", a, b)).toHaveLength(6);
+  });
+
+  it("counts shared points once and seats the handle in their middle", () => {
+    expect(pickedPoints(mesh, "faces", [1, 2])).toEqual([0, 1, 4, 5, 6, 7]);
+    expect(pickedPoints(mesh, "edges", [8])).toEqual([4, 5]);
+    const seat = seatOf(mesh.points, [4, 5, 6, 7]);
+    expect(seat.toArray()).toEqual([0, 0, 10]);
+  });
+});
+
+describe("dragging", () => {
+  const orbit = lookFrom("three-quarter", [0, 0, 0], 60);
+  const camera = cameraOf(orbit, SIZE.width, SIZE.height);
+  const seat = place(2, -3, 4);
+  const seen = (p: Vector3) => {
+    const s = onScreen(camera, p, SIZE.width, SIZE.height);
+    return spot(s.x, s.y);
+  };
+
+  it("moves along a direction by what the hand went along it", () => {
+    const { values } = dragValues("move", "H", seat, camera, seen(seat), seen(place(2, -3, 9)));
+    expect(values[0]).toBe(0);
+    expect(values[1]).toBe(0);
+    expect(values[2]).toBeCloseTo(5, 3);
+  });
+
+  it("moves in a plane and stays in it", () => {
+    const { values } = dragValues("move", "WD", seat, camera, seen(seat), seen(place(8, 1, 4)));
+    expect(values[0]).toBeCloseTo(6, 3);
+    expect(values[1]).toBeCloseTo(4, 3);
+    expect(Math.abs(values[2])).toBeLessThan(1e-6);
+  });
+
+  it("moves freely with the pointer, facing the eye", () => {
+    const { values } = dragValues("move", "free", seat, camera, seen(seat), spot(seen(seat).x + 50, seen(seat).y));
+    const moved = seen(seat.clone().add(new Vector3(...values)));
+    expect(moved.x).toBeCloseTo(seen(seat).x + 50, 1);
+    expect(Math.abs(new Vector3(...values).dot(forwardOf(orbit)))).toBeLessThan(1e-6);
+  });
+
+  it("turns a quarter for a quarter of the way around", () => {
+    const front = lookFrom("front", [0, 0, 0], 60);
+    const flat = cameraOf(front, SIZE.width, SIZE.height);
+    const centre = onScreen(flat, seat, SIZE.width, SIZE.height);
+    const { values } = dragValues(
+      "turn",
+      "D",
+      seat,
+      flat,
+      spot(centre.x + 80, centre.y),
+      spot(centre.x, centre.y - 80),
+    );
+    expect(Math.abs(values[1])).toBeCloseTo(90, 4);
+    expect(Math.abs(values[0])).toBe(0);
+  });
+
+  it("sizes only along the directions of the grip", () => {
+    const centre = seen(seat);
+    const [from, to] = [spot(centre.x + 40, centre.y), spot(centre.x + 80, centre.y)];
+    expect(dragValues("size", "W", seat, camera, from, to).values).toEqual([2, 1, 1]);
+    expect(dragValues("size", "WH", seat, camera, from, to).values).toEqual([2, 1, 2]);
+    expect(dragValues("size", "free", seat, camera, from, to).values).toEqual([2, 2, 2]);
+  });
+});

@@ -1,0 +1,67 @@
+"""Strokes as they are kept, made from what the hand drew."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from hollow_marble.core.ink.path import NIBS, bounds, copies
+from hollow_marble.documents.sheet.model import INK, InkLayer, NibName, Repeat, Sheet, Stroke, View
+
+MEDIA = "application/vnd.hollow-marble.samples"
+
+
+def repeats(samples: NDArray[np.float32], repeat: Repeat | None) -> list[NDArray[np.float32]]:
+    """The copies of a stroke's samples (N, 4) under a symmetry, without the stroke itself."""
+    if repeat is None:
+        return []
+    axis = repeat.axis
+    return copies(samples, axis.x, axis.y, float(np.radians(axis.angle)), repeat.mirror, repeat.turns)
+
+
+def made_stroke(
+    ident: str,
+    samples: NDArray[np.float32],
+    sha: str,
+    nib: NibName = "pencil",
+    size: float = 6.0,
+    tone: float = 0.8,
+    colour: str = INK,
+    repeat: Repeat | None = None,
+    inside: bool = False,
+) -> Stroke:
+    """A stroke of samples (N, 4) that are kept under a SHA-256."""
+    tip = NIBS[nib](size, tone)
+    return Stroke(
+        id=ident,
+        nib=nib,
+        size=size,
+        tone=tone,
+        colour=colour,
+        samples=sha,
+        bounds=bounds(samples, tip),
+        repeat=repeat,
+        copies=tuple(bounds(copy, tip) for copy in repeats(samples, repeat)),
+        inside=inside,
+    )
+
+
+def moved_repeat(repeat: Repeat | None, dx: float, dy: float) -> Repeat | None:
+    """A symmetry carried along with its stroke."""
+    if repeat is None:
+        return None
+    axis = repeat.axis.model_copy(update={"x": repeat.axis.x + dx, "y": repeat.axis.y + dy})
+    return repeat.model_copy(update={"axis": axis})
+
+
+def view_strokes(sheet: Sheet, view: View) -> list[Stroke]:
+    """Shown strokes whose middle lies in a view, lowest first."""
+    left, top, right, bottom = view.rect
+    found = []
+    for layer in sheet.layers:
+        if isinstance(layer, InkLayer) and layer.visible:
+            for stroke in layer.strokes:
+                a, b, c, d = stroke.bounds
+                if left <= (a + c) / 2 < right and top <= (b + d) / 2 < bottom:
+                    found.append(stroke)
+    return found

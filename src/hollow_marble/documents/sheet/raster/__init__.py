@@ -1,0 +1,5 @@
+"""From a sheet's state to pixels."""
+
+from hollow_marble.documents.sheet.raster.page import SheetRaster
+
+__all__ = ["SheetRaster"]

@@ -1,0 +1,72 @@
+"""Where two states of a sheet look different, told from the documents alone."""
+
+from __future__ import annotations
+
+from hollow_marble.core.ink.stamp import clipped, empty, union
+from hollow_marble.documents.sheet.model import GroupLayer, InkLayer, Layer, PictureLayer, Rect, Sheet, ToneLayer
+from hollow_marble.documents.sheet.raster.ink import touched
+from hollow_marble.documents.sheet.raster.picture import picture_extent
+from hollow_marble.documents.sheet.raster.tiles import tile_rect
+
+NOTHING: Rect = (0, 0, 0, 0)
+_LOOKS = ("visible", "opacity", "mode", "clipped", "group", "tint", "quad", "picture")
+
+
+def differences(old: Sheet, new: Sheet) -> list[Rect]:
+    """Rectangles of the new page outside of which both look alike."""
+    page: Rect = (0, 0, new.width, new.height)
+    if (old.width, old.height, old.paper) != (new.width, new.height, new.paper):
+        return [page]
+    before = {layer.id: layer for layer in old.layers}
+    after = {layer.id: layer for layer in new.layers}
+    if [x for x in before if x in after] != [x for x in after if x in before]:
+        return [page]
+    found = [_extent(old, layer) for layer in old.layers if layer.id not in after]
+    for layer in new.layers:
+        found += _between(old, before.get(layer.id), new, layer)
+    found += _struck(old, new)
+    return [rect for rect in (clipped(r, page) for r in found) if not empty(rect)]
+
+
+def _between(old: Sheet, before: Layer | None, new: Sheet, layer: Layer) -> list[Rect]:
+    if before is layer:
+        return []
+    if before is None:
+        return [_extent(new, layer)]
+    if before.kind != layer.kind or any(getattr(before, x, None) != getattr(layer, x, None) for x in _LOOKS):
+        return [union(_extent(old, before), _extent(new, layer))]
+    if isinstance(layer, ToneLayer) and isinstance(before, ToneLayer):
+        names = {*before.tiles, *layer.tiles}
+        return [tile_rect(name) for name in names if before.tiles.get(name) != layer.tiles.get(name)]
+    if isinstance(layer, InkLayer) and isinstance(before, InkLayer) and before.strokes is not layer.strokes:
+        there = {id(stroke) for stroke in before.strokes}
+        kept = {id(stroke) for stroke in layer.strokes}
+        others = [s for s in before.strokes if id(s) not in kept], [s for s in layer.strokes if id(s) not in there]
+        alike = set(others[0]) & set(others[1]) if len(others[0]) < 500 else set()
+        return [rect for side in others for stroke in side if stroke not in alike for rect in touched(stroke)]
+    return []
+
+
+def _extent(sheet: Sheet, layer: Layer) -> Rect:
+    """Rectangle of the page outside of which a layer has no paint."""
+    whole: Rect = NOTHING
+    if isinstance(layer, PictureLayer):
+        return picture_extent(layer)
+    if isinstance(layer, ToneLayer):
+        for name in layer.tiles:
+            whole = union(whole, tile_rect(name))
+    elif isinstance(layer, GroupLayer):
+        for inner in sheet.within(layer.id):
+            whole = union(whole, _extent(sheet, inner))
+    else:
+        for stroke in layer.strokes:
+            for rect in touched(stroke):
+                whole = union(whole, rect)
+    return whole
+
+
+def _struck(old: Sheet, new: Sheet) -> list[Rect]:
+    before = {view.id: view.rect for view in old.views if view.struck}
+    after = {view.id: view.rect for view in new.views if view.struck}
+    return [rect for key in {*before, *after} if before.get(key) != after.get(key)
+            for rect in (before.get(key), after.get(key)) if rect]  # fmt: skip

@@ -1,0 +1,228 @@
+"""The pixels of a sheet, kept up to date from one state of the document to the next.
+
+What changed is found by comparing both states, so drawing, undo, a jump in the ledger and a change from another window
+all take the same path, and the cost depends on what changed, not on how many edits there were.
+"""
+
+from __future__ import annotations
+
+from concurrent.futures import ThreadPoolExecutor
+from threading import RLock
+
+import numpy as np
+from numpy.typing import NDArray
+
+from hollow_marble.core.ink.compose import Plane, fade, on_nothing, on_paper
+from hollow_marble.core.ink.path import NIBS
+from hollow_marble.core.ink.stamp import clipped, coverage, empty, lay_ink, union
+from hollow_marble.documents.edit import LoadAsset, find
+from hollow_marble.documents.sheet.model import (
+    GroupLayer,
+    InkLayer,
+    Layer,
+    PictureLayer,
+    Rect,
+    Sheet,
+    ToneLayer,
+    View,
+    rgb,
+)
+from hollow_marble.documents.sheet.raster.differences import differences
+from hollow_marble.documents.sheet.raster.ink import InkDrawer
+from hollow_marble.documents.sheet.raster.picture import lay_picture
+from hollow_marble.documents.sheet.raster.tiles import TILE, TileShelf, tile_rect
+
+NOTHING: Rect = (0, 0, 0, 0)
+STRUCK_FADE = 0.62
+
+
+class SheetRaster:
+    """Layer pixels of one sheet. Not shared between sheets; calls are serialised by a lock."""
+
+    def __init__(self, load: LoadAsset) -> None:
+        self._load = load
+        self._lock = RLock()
+        self._sheet: Sheet | None = None
+        self._pixels: dict[str, NDArray[np.uint8]] = {}
+        self.ink = InkDrawer(load)
+        self.shelf = TileShelf(load)
+
+    def update(self, sheet: Sheet) -> list[Rect]:
+        """Bring the pixels to a state of the sheet; returns the rectangles of the page that changed."""
+        with self._lock:
+            old, self._sheet = self._sheet, sheet
+            page: Rect = (0, 0, sheet.width, sheet.height)
+            if old is None or (old.width, old.height) != (sheet.width, sheet.height):
+                self._pixels.clear()
+                with ThreadPoolExecutor(2) as hands:  # drawing holds no lock of the interpreter
+                    list(hands.map(lambda layer: self._make(layer, page), sheet.layers))
+                return [page]
+            before = {layer.id: layer for layer in old.layers}
+            for layer in sheet.layers:
+                self._follow(before.get(layer.id), layer, page)
+            for ident in {*before} - {layer.id for layer in sheet.layers}:
+                self._pixels.pop(ident, None)
+                self.ink.forget(ident)
+            return differences(old, sheet)
+
+    def pixels(self, rect: Rect) -> NDArray[np.uint8]:
+        """(h, w, 4) uint8 of the page with its paper within a rectangle."""
+        with self._lock:
+            sheet = self._state()
+            page = on_paper(self._planes(None), rgb(sheet.paper), rect)
+            for view in sheet.views:
+                inside = clipped(view.rect, rect)
+                if view.struck and not empty(inside):
+                    fade(page, rgb(sheet.paper), inside, rect, STRUCK_FADE)
+                    _strike(page, view, rect)
+            return page
+
+    def layer_pixels(self, ident: str, rect: Rect) -> NDArray[np.uint8]:
+        """(h, w, 4) uint8 premultiplied: what one layer or group holds, before its own mode and opacity."""
+        with self._lock:
+            layer = find(self._state().layers, ident, "layer")
+            alone = self._plane(layer)
+            return on_nothing([Plane(alone.pixels, alone.parts, tint=alone.tint)], rect)
+
+    def pair(self, lower: str, upper: str, rect: Rect) -> NDArray[np.uint8]:
+        """(h, w, 4) uint8 premultiplied: one layer laid on another, without the lower one's own mode and opacity."""
+        with self._lock:
+            layers = self._state().layers
+            below, above = (self._plane(find(layers, ident, "layer")) for ident in (lower, upper))
+            return on_nothing([Plane(below.pixels, tint=below.tint), above], rect)
+
+    def raw(self, ident: str) -> NDArray[np.uint8]:
+        """A layer's own pixels (H, W, 4), not to be written to."""
+        with self._lock:
+            return self._layer(find(self._state().layers, ident, "layer").id)
+
+    def lines(self) -> NDArray[np.uint8]:
+        """(H, W) uint8: the strongest coverage of any shown ink, which bounds a fill."""
+        with self._lock:
+            sheet = self._state()
+            found = np.zeros((sheet.height, sheet.width), np.uint8)
+            for layer in sheet.layers:
+                if isinstance(layer, InkLayer) and layer.visible and layer.id in self._pixels:
+                    np.maximum(found, self._pixels[layer.id][..., 3], out=found)
+            return found
+
+    def tiles(self, changed: list[Rect]) -> list[tuple[Rect, NDArray[np.uint8] | None]]:
+        """The page's tiles that the changes touch, each cut to what changed in it; None where it is bare paper."""
+        with self._lock:
+            sheet = self._state()
+            found = []
+            for top in range(0, sheet.height, TILE):
+                for left in range(0, sheet.width, TILE):
+                    tile: Rect = (left, top, min(left + TILE, sheet.width), min(top + TILE, sheet.height))
+                    part: Rect = NOTHING
+                    for rect in changed:
+                        part = union(part, clipped(rect, tile))
+                    if not empty(part):
+                        found.append((part, None if self._bare(sheet, part) else self.pixels(part)))
+            return found
+
+    def view_ink(self, view: View) -> NDArray[np.uint8]:
+        """(h, w, 4) straight-alpha picture of a view: ink where the page is darker than its paper, clear elsewhere."""
+        with self._lock:
+            sheet = self._state()
+            rect = clipped(view.rect, (0, 0, sheet.width, sheet.height))
+            page = self.pixels(rect)[..., :3].astype(np.float32)
+            paper = np.array(rgb(sheet.paper), np.float32)
+            alpha = np.clip(1 - (page / paper).min(axis=2), 0, 1)
+            out = np.zeros((*alpha.shape, 4), np.float32)
+            safe = np.maximum(alpha, 1 / 255)[..., None]
+            out[..., :3] = np.clip((page - paper * (1 - safe)) / safe, 0, 255)
+            out[..., 3] = alpha * 255
+            return np.rint(out).astype(np.uint8)
+
+    def memory(self) -> int:
+        """Bytes held for layer pixels."""
+        with self._lock:
+            return sum(pixels.nbytes for pixels in self._pixels.values())
+
+    def _state(self) -> Sheet:
+        if self._sheet is None:
+            raise RuntimeError("the raster has not been given a sheet yet")
+        return self._sheet
+
+    def _layer(self, ident: str) -> NDArray[np.uint8]:
+        sheet = self._state()
+        if ident not in self._pixels:
+            self._pixels[ident] = np.zeros((sheet.height, sheet.width, 4), np.uint8)
+        return self._pixels[ident]
+
+    def _planes(self, group: str | None) -> list[Plane]:
+        return [self._plane(layer) for layer in self._state().within(group) if layer.visible]
+
+    def _plane(self, layer: Layer) -> Plane:
+        tint = None
+        if isinstance(layer, ToneLayer) and layer.tint:
+            red, green, blue = rgb(layer.tint)
+            tint = (red / 255, green / 255, blue / 255)
+        return Plane(
+            pixels=self._pixels.get(layer.id),
+            parts=tuple(self._planes(layer.id)) if isinstance(layer, GroupLayer) else None,
+            mode=layer.mode,
+            opacity=layer.opacity,
+            clipped=layer.clipped,
+            tint=tint,
+        )
+
+    def _bare(self, sheet: Sheet, rect: Rect) -> bool:
+        left, top, right, bottom = rect
+        return not any(
+            layer.visible and layer.id in self._pixels and self._pixels[layer.id][top:bottom, left:right, 3].any()
+            for layer in sheet.layers
+        ) and not any(v.struck and not empty(clipped(v.rect, rect)) for v in sheet.views)
+
+    def _follow(self, before: Layer | None, layer: Layer, page: Rect) -> None:
+        """Bring one layer's pixels from one state to the next."""
+        if before is layer:
+            return
+        if isinstance(layer, InkLayer) and isinstance(before, InkLayer):
+            if before.strokes is not layer.strokes:
+                self.ink.follow(self._layer(layer.id), before, layer, page)
+        elif isinstance(layer, ToneLayer) and isinstance(before, ToneLayer):
+            for name in {*before.tiles, *layer.tiles}:
+                if before.tiles.get(name) != layer.tiles.get(name):
+                    self._put_tile(layer, name, page)
+        elif not (
+            isinstance(layer, PictureLayer)
+            and isinstance(before, PictureLayer)
+            and (before.quad, before.picture) == (layer.quad, layer.picture)
+        ):
+            self._pixels.pop(layer.id, None)
+            self._make(layer, page)
+
+    def _make(self, layer: Layer, page: Rect) -> None:
+        if isinstance(layer, PictureLayer):
+            lay_picture(self._layer(layer.id), layer, self._load(layer.picture), page)
+        elif isinstance(layer, ToneLayer):
+            for name in layer.tiles:
+                self._put_tile(layer, name, page)
+        elif isinstance(layer, InkLayer) and layer.strokes:
+            self.ink.redraw(self._layer(layer.id), layer, page)
+
+    def _put_tile(self, layer: ToneLayer, name: str, page: Rect) -> None:
+        whole = tile_rect(name)
+        rect = clipped(whole, page)
+        if not empty(rect):
+            window = self._layer(layer.id)[rect[1] : rect[3], rect[0] : rect[2]]
+            sha = layer.tiles.get(name)
+            window[:] = 0 if sha is None else self.shelf.pixels(sha)[: rect[3] - rect[1], : rect[2] - rect[0]]
+
+
+def _strike(page: NDArray[np.uint8], view: View, within: Rect) -> None:
+    """Two soft lines across a struck-out view."""
+    left, top, right, bottom = view.rect
+    inset_x, inset_y = (right - left) * 0.16, (bottom - top) * 0.16
+    ends = [
+        ((left + inset_x, top + inset_y), (right - inset_x, bottom - inset_y)),
+        ((right - inset_x, top + inset_y), (left + inset_x, bottom - inset_y)),
+    ]
+    inside = clipped(view.rect, within)
+    window = page[inside[1] - within[1] : inside[3] - within[1], inside[0] - within[0] : inside[2] - within[0]]
+    for a, b in ends:
+        run = np.array([[*a, 0.6, 0], [*b, 0.6, 0]], np.float32)
+        mask = coverage(run, NIBS["pencil"](7.0, 0.55), inside)
+        lay_ink(window, mask, (0, 0, 0, 0), rgb("#9B2C3B"))
