@@ -15,7 +15,14 @@ const screen = (orbit: ReturnType<typeof lookFrom>, p: Vector3) =>
 /** A cube of 20 mm as cage and, for picking, as its own skin. */
 function cube(): PartMesh {
   const points: number[] = [];
-  for (const z of [-10, 10]) for (const [x, y] of [[-10, -10], [10, -10], [10, 10], [-10, 10]]) points.push(x, y, z);
+  for (const z of [-10, 10])
+    for (const [x, y] of [
+      [-10, -10],
+      [10, -10],
+      [10, 10],
+      [-10, 10],
+    ])
+      points.push(x, y, z);
   const faces = [
     [0, 3, 2, 1],
     [4, 5, 6, 7],

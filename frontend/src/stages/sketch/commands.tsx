@@ -110,7 +110,7 @@ export function sketchCommands(does: SketchDoings): Command[] {
       name: "Clear inside",
       group: "Tone",
       key: "delete",
-      hidden: !selection,
+      hidden: !selection && !lines.length,
       run: () => does.clear(false),
     },
     {

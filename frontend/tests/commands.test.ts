@@ -1,0 +1,176 @@
+/** Tool lists: every command has a name and a place, and no key stands for two things. */
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import type { Command } from "../src/bench/commands";
+import { type FormDoings, formCommands } from "../src/stages/form/commands";
+import { useFormStage } from "../src/stages/form/store";
+import { type SketchDoings, sketchCommands } from "../src/stages/sketch/commands";
+import { useSketch } from "../src/stages/sketch/store";
+import { onLines } from "../src/stages/sketch/useLines";
+
+/** Every doing is a spy, so that what a command calls can be asked. */
+function spies<T extends object>(fields: Partial<T>): T {
+  const made = new Map<string, unknown>();
+  return new Proxy(fields as T, {
+    get: (target, name: string) => {
+      if (name in target) return target[name as keyof T];
+      if (!made.has(name)) made.set(name, vi.fn());
+      return made.get(name);
+    },
+  });
+}
+
+const sketch = (fields: Partial<SketchDoings> = {}) =>
+  sketchCommands(spies<SketchDoings>({ symmetry: false, guides: true, ...fields }));
+const form = (fields: Partial<FormDoings> = {}) =>
+  formCommands(spies<FormDoings>({ state: useFormStage.getState(), symmetric: true, hasPicked: false, ...fields }));
+const find = (commands: Command[], id: string) => commands.find((command) => command.id === id)!;
+
+beforeEach(() => {
+  useSketch.setState({ tool: "pencil", nib: "pencil", selection: null, lines: [] });
+  useFormStage.setState({ tool: "pick", kind: "points", shown: "both", handle: "move", through: false });
+});
+
+describe.each([
+  ["Sketch", sketch],
+  ["Form", form],
+])("the tools of %s", (_, list) => {
+  it("have names, groups and ids of their own", () => {
+    const commands = list();
+    expect(new Set(commands.map((command) => command.id)).size).toBe(commands.length);
+    expect(new Set(commands.map((command) => command.name)).size).toBe(commands.length);
+    for (const command of commands) expect(command.group).not.toBe("");
+  });
+
+  it("share no key, and take none of the bench's", () => {
+    const keys = list().flatMap((command) => (command.key ? [command.key] : []));
+    expect(new Set(keys).size).toBe(keys.length);
+    for (const taken of ["1", "2", "3", "4", "5", "?", "mod+k", "mod+z"]) expect(keys).not.toContain(taken);
+  });
+});
+
+describe("keys from our own words", () => {
+  it("are those of the design in Sketch", () => {
+    const keys = Object.fromEntries(sketch().map((command) => [command.id, command.key]));
+    expect(keys).toMatchObject({
+      pencil: "d",
+      lifter: "e",
+      lasso: "a",
+      straightedge: "g",
+      "take-colour": "c",
+      smaller: "[",
+      larger: "]",
+      paler: ",",
+      darker: ".",
+    });
+  });
+
+  it("are those of the design in Form", () => {
+    const keys = Object.fromEntries(form().map((command) => [command.id, command.key]));
+    expect(keys).toMatchObject({
+      points: "p",
+      move: "m",
+      turn: "t",
+      size: "z",
+      extrude: "x",
+      crease: "k",
+      through: "h",
+      symmetry: "j",
+    });
+  });
+});
+
+describe("Sketch", () => {
+  it("takes up tools and marks the one in the hand", () => {
+    find(sketch(), "marker").run();
+    expect(useSketch.getState().tool).toBe("marker");
+    expect(find(sketch(), "marker").active).toBe(true);
+    expect(find(sketch(), "pencil").active).toBe(false);
+    find(sketch(), "lasso").run();
+    expect(useSketch.getState()).toMatchObject({ tool: "lasso", nib: "marker" });
+  });
+
+  it("counts a soft lifter as the lifter", () => {
+    useSketch.getState().take("soft lifter");
+    expect(find(sketch(), "lifter").active).toBe(true);
+  });
+
+  it("offers what needs a selection only where there is one", () => {
+    expect(find(sketch(), "clear-outside").hidden).toBe(true);
+    useSketch.setState({ selection: { selection: "x", rect: [0, 0, 9, 9], edges: [] } });
+    for (const id of ["clear", "clear-outside", "invert", "fill-selection", "nothing"]) {
+      expect(find(sketch(), id).hidden, id).toBe(false);
+    }
+  });
+
+  it("offers clearing and letting go for picked lines too", () => {
+    useSketch.setState({ lines: [{ id: "s", path: [[0, 0]] }] });
+    expect(find(sketch(), "clear").hidden).toBe(false);
+    expect(find(sketch(), "nothing").hidden).toBe(false);
+    expect(find(sketch(), "cut-out").hidden).toBe(false);
+    expect(find(sketch(), "fill-selection").hidden).toBe(true);
+  });
+
+  it("does what the words say", () => {
+    const does = spies<SketchDoings>({ symmetry: true, guides: false });
+    const commands = sketchCommands(does);
+    find(commands, "new-tone").run();
+    expect(does.addLayer).toHaveBeenCalledWith("tone");
+    find(commands, "clear-outside").run();
+    expect(does.clear).toHaveBeenCalledWith(true);
+    find(commands, "larger").run();
+    expect(does.nudge).toHaveBeenCalledWith("size", 1.2, 0);
+    find(commands, "ora").run();
+    expect(does.save).toHaveBeenCalledWith("page.ora");
+    expect(find(commands, "mirror").note).toBe("on");
+    expect(find(commands, "hold").hidden).toBe(true);
+  });
+
+  it("switches holding to guides", () => {
+    useSketch.setState({ holding: true });
+    expect(find(sketch(), "hold").note).toBe("on");
+    find(sketch(), "hold").run();
+    expect(useSketch.getState().holding).toBe(false);
+  });
+});
+
+describe("Form", () => {
+  it("extrudes at once where faces are picked, and asks for faces otherwise", () => {
+    const ready = spies<FormDoings>({ state: useFormStage.getState(), symmetric: true, hasPicked: true });
+    find(formCommands(ready), "extrude").run();
+    expect(ready.extrude).toHaveBeenCalled();
+    const asking = spies<FormDoings>({
+      state: useFormStage.getState(),
+      symmetric: true,
+      hasPicked: false,
+      convert: () => [4],
+    });
+    find(formCommands(asking), "extrude").run();
+    expect(useFormStage.getState()).toMatchObject({ tool: "extrude", kind: "faces", items: [4] });
+  });
+
+  it("shows both, the skin, the cage by turns", () => {
+    const seen = [];
+    for (let k = 0; k < 3; k++) {
+      find(form(), "shown").run();
+      seen.push(useFormStage.getState().shown);
+    }
+    expect(seen).toEqual(["skin", "cage", "both"]);
+  });
+
+  it("says whether symmetry is on", () => {
+    expect(find(form(), "symmetry").note).toBe("on");
+    expect(find(form({ symmetric: false }), "symmetry").note).toBeUndefined();
+  });
+});
+
+describe("picked lines", () => {
+  const lines = [
+    { id: "a", path: [[0, 0] as [number, number], [10, 0] as [number, number], [20, 0] as [number, number]] },
+  ];
+
+  it("are held where the hand is near one", () => {
+    expect(onLines(lines, [11, 6], 8)).toBe(true);
+    expect(onLines(lines, [11, 12], 8)).toBe(false);
+    expect(onLines([], [0, 0], 99)).toBe(false);
+  });
+});
