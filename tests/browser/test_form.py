@@ -257,3 +257,24 @@ def test_an_edit_in_another_tab_arrives(bench: Bench, browser: Any, server: Serv
     bench.page.keyboard.press("j")
     other.sentence("Switched symmetry off")
     other.close()
+
+
+def test_the_part_worked_on_is_the_documents_first_not_the_first_to_arrive(bench: Bench) -> None:
+    """A large part's mesh arrives late; the pick, the numbers and the keys must wait for it."""
+    project = _begin(bench, "Late")
+    page = bench.page
+    form = bench.document(project, "form")
+    first = bench.get(f"/api/projects/{project}/forms/{form}")["body"]["parts"][0]
+    bench.tool("Box")
+    page.get_by_role("button", name="Begin").last.click()
+    bench.sentence("Started from a box")
+    expect(page.get_by_text("Part 2").first).to_be_visible()
+    late: list[Any] = []
+    page.route(f"**/parts/{first['id']}/mesh", lambda route: late.append(route))
+    page.goto(f"{bench.server.url}/?project={project}")
+    bench.stage("Form")
+    bench.until(lambda: len(late) == 1, "the first part is asked for")
+    expect(page.get_by_label("Name", exact=True)).to_have_value(first["name"])
+    late[0].continue_()
+    expect(page.locator("[data-testid=view3d][aria-busy=false]")).to_be_visible()
+    expect(page.get_by_label("Name", exact=True)).to_have_value(first["name"])
