@@ -381,3 +381,56 @@ def test_ink_holds_to_a_straightedge_and_an_ellipse(bench: Bench) -> None:
     page.get_by_role("button", name="Take guide 2 away").click()
     bench.sentence("Took a guide off the page")
     expect(page.get_by_test_id("guide")).to_have_count(1)
+
+
+def test_a_picture_is_moved_turned_and_warped_by_its_knobs(bench: Bench, tmp_path: Path) -> None:
+    project = bench.begin("Picture knobs")
+    page = bench.page
+    file = tmp_path / "seat.png"
+    Image.new("RGB", (600, 400), (200, 40, 40)).save(file)
+    page.get_by_label("Picture file").set_input_files(file)
+    bench.sentence("Placed the picture seat.png")
+    page.get_by_role("list", name="Layers").get_by_role("button", name="seat.png", exact=True).click()
+    expect(page.get_by_test_id("picture-marks")).to_be_visible()
+
+    def red() -> np.ndarray:
+        shown = _page(bench, project)
+        return np.argwhere((shown[..., 0] > 150) & (shown[..., 1] < 90))
+
+    def grab(label: str, dx: float, dy: float) -> None:
+        knob = page.get_by_label(label).bounding_box()
+        assert knob is not None
+        start = (knob["x"] + knob["width"] / 2, knob["y"] + knob["height"] / 2)
+        bench.drag(start, (start[0] + dx, start[1] + dy))
+
+    before = red()
+    grab("Move the picture", 60, 0)
+    bench.sentence("Placed a picture anew")
+    bench.until(lambda: abs(red()[:, 1].mean() - before[:, 1].mean() - 60 / 0.328) < 4, "it has moved to the right")
+    grab("Turn and scale the picture", 106, 106)
+    bench.until(lambda: float(np.ptp(red()[:, 0])) > 550, "it stands on its side")
+    count = len(red())
+    grab("Move the picture’s upper left corner", 30, 40)
+    bench.until(lambda: len(red()) != count, "it is warped")
+    page.keyboard.press("Control+z")
+    bench.until(lambda: len(red()) == count, "it is as it was before the warp")
+
+
+def test_the_page_takes_a_paper_size_and_a_colour_and_is_marked(bench: Bench) -> None:
+    project = bench.begin("Paper")
+    page = bench.page
+    x, y = bench.middle("paper")
+    bench.pen(ring(x - 100, y - 60, 40))
+    bench.sentence("Drew with the pencil")
+    page.get_by_label("Page size").select_option("A3")
+    bench.sentence("Set the page to 2480 × 1754 px")
+    assert _page(bench, project).shape[:2] == (1754, 2480)
+    page.get_by_label("Paper", exact=True).fill("#e4dccb")
+    page.get_by_label("Paper", exact=True).blur()
+    bench.sentence("Set the page to paper #e4dccb")
+    shown = _page(bench, project)
+    assert shown[3, 3].tolist() == [0xE4, 0xDC, 0xCB]
+    assert (shown[..., 0] < 140).sum() > 300, "what was drawn is still there"
+    page.get_by_role("button", name="Chosen direction: no").click()
+    bench.sentence("Chose this direction")
+    expect(page.get_by_role("button", name="Chosen direction: yes")).to_be_visible()

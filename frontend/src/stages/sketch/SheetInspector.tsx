@@ -7,6 +7,7 @@ import { ColourCard } from "./ColourCard";
 import { GuidesCard } from "./GuidesCard";
 import { LayersCard } from "./LayersCard";
 import { LinesCard } from "./LinesCard";
+import { PageCard } from "./PageCard";
 import { useSketch } from "./store";
 
 interface InspectorProps {
@@ -34,6 +35,7 @@ export function SheetInspector(props: InspectorProps) {
       {props.sheet.guides.length > 0 && <GuidesCard guides={props.sheet.guides as Guide[]} edit={props.edit} />}
       <ViewsCard {...props} />
       <SymmetryCard {...props} />
+      <PageCard sheet={props.sheet} edit={props.edit} />
       <SheetsCard {...props} />
     </>
   );
@@ -144,7 +146,7 @@ function SymmetryCard({ sheet, edit }: InspectorProps) {
   );
 }
 
-function SheetsCard({ project, sheets, current }: InspectorProps) {
+function SheetsCard({ project, sheets, current, sheet: shown, edit }: InspectorProps) {
   const { openSheet, notify } = useBench();
   const rename = async (name: string) => {
     try {
@@ -159,6 +161,16 @@ function SheetsCard({ project, sheets, current }: InspectorProps) {
   };
   return (
     <Card title="Sheets" aside={`${sheets.length}`}>
+      <Row label="The direction gone on with">
+        <Button
+          weight="quiet"
+          pressed={shown.chosen}
+          label={`Chosen direction: ${shown.chosen ? "yes" : "no"}`}
+          onClick={() => edit({ kind: "choose", chosen: !shown.chosen })}
+        >
+          {shown.chosen ? "yes" : "no"}
+        </Button>
+      </Row>
       {sheets.map((sheet) =>
         sheet.id === current.id ? (
           <TextField key={sheet.id} label="Name of this sheet" hideLabel value={sheet.name} onChange={rename} />

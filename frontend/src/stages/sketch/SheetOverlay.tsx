@@ -4,6 +4,7 @@ import type { AnyEdit } from "../../api/queries";
 import type { Guide } from "../../paper/guides";
 import { toPage, toScreen, type Viewport } from "../../paper/viewport";
 import { GuideMarks } from "./GuideMarks";
+import { PictureMarks } from "./PictureMarks";
 import type { Selection, SketchTool } from "./store";
 import { onLines } from "./useLines";
 
@@ -16,11 +17,13 @@ interface OverlayProps {
   selection: Selection | null;
   lines: Shapes["PickedLine"][];
   pulling: boolean;
+  /** The picture layer worked on. */
+  picture: Shapes["LayerOutline"] | null;
   edit: (edit: AnyEdit) => Promise<boolean>;
 }
 
 /** Frames of views and the axis of symmetry, over the page. */
-export function SheetOverlay({ view, sheet, trail, tool, selection, lines, pulling, edit }: OverlayProps) {
+export function SheetOverlay({ view, sheet, trail, tool, selection, lines, pulling, picture, edit }: OverlayProps) {
   const [first, last] = [trail[0], trail.at(-1)];
   const carrying = first && onLines(lines, first, 16);
   const path = (places: [number, number][]) => places.map(([x, y]) => toScreen(view, x, y).join(",")).join(" ");
@@ -59,6 +62,7 @@ export function SheetOverlay({ view, sheet, trail, tool, selection, lines, pulli
       {trail.length > 1 && tool === "gradient" && first && last && (
         <polyline points={path([first, last])} stroke="var(--pick)" strokeWidth={2} fill="none" />
       )}
+      {picture && <PictureMarks view={view} layer={picture} edit={edit} />}
       <GuideMarks view={view} guides={sheet.guides as Guide[]} edit={edit} />
       {first && last && tool === "straightedge" && (
         <polyline points={path([first, last])} stroke="var(--pick)" strokeWidth={1.5} />

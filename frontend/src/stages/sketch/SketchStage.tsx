@@ -274,6 +274,7 @@ export default function SketchStage({ project, documents }: StageProps) {
                     selection={sketch.selection}
                     lines={sketch.lines}
                     pulling={sketch.pulling}
+                    picture={layer?.kind === "picture" && !layer.locked ? layer : null}
                     edit={edit}
                   />
                 )}

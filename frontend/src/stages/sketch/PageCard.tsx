@@ -1,0 +1,60 @@
+import type { Shapes } from "../../api/client";
+import type { AnyEdit } from "../../api/queries";
+import { Card, ColourField, NumberField } from "../../ui/controls";
+
+/** Page sizes at 150 px an inch for paper (ISO 216), and the usual screens. */
+const SIZES: [string, number, number][] = [
+  ["3:2 page", 2400, 1600],
+  ["A4", 1754, 1240],
+  ["A3", 2480, 1754],
+  ["A2", 3508, 2480],
+  ["16:9 screen", 2560, 1440],
+  ["4:3 screen", 2048, 1536],
+  ["Square", 2000, 2000],
+];
+
+/** The page's size and paper. What is drawn stays where it is. */
+export function PageCard(props: { sheet: Shapes["SheetOutline"]; edit: (edit: AnyEdit) => Promise<boolean> }) {
+  const { width, height, paper } = props.sheet;
+  const set = (fields: Partial<Shapes["SetPage"]>) => props.edit({ kind: "set_page", ...fields });
+  const known =
+    SIZES.find(([, w, h]) => w === width && h === height) ?? SIZES.find(([, w, h]) => w === height && h === width);
+  return (
+    <Card title="Page" aside={known?.[0] ?? ""}>
+      <label className="flex items-center justify-between gap-3 text-quiet">
+        Size
+        <select
+          aria-label="Page size"
+          value={known?.[0] ?? ""}
+          onChange={(event) => {
+            const chosen = SIZES.find(([name]) => name === event.target.value);
+            if (chosen) set({ width: chosen[1], height: chosen[2] });
+          }}
+          className="min-h-[24px] border border-vein bg-raised px-1 text-ink"
+        >
+          {!known && <option value="">as typed</option>}
+          {SIZES.map(([name]) => (
+            <option key={name}>{name}</option>
+          ))}
+        </select>
+      </label>
+      <NumberField
+        label="Wide"
+        value={width}
+        min={64}
+        max={12000}
+        unit="px"
+        onChange={(wide) => set({ width: Math.round(wide), height })}
+      />
+      <NumberField
+        label="Tall"
+        value={height}
+        min={64}
+        max={12000}
+        unit="px"
+        onChange={(tall) => set({ width, height: Math.round(tall) })}
+      />
+      <ColourField label="Paper" value={paper.toLowerCase()} onChange={(colour) => set({ paper: colour })} />
+    </Card>
+  );
+}

@@ -1,0 +1,96 @@
+import { useState } from "react";
+import type { Shapes } from "../../api/client";
+import type { AnyEdit } from "../../api/queries";
+import { toPage, toScreen, type Viewport } from "../../paper/viewport";
+
+type Place = [number, number];
+type Quad = [Place, Place, Place, Place];
+
+const CORNERS = ["upper left", "upper right", "lower right", "lower left"];
+
+/** Knobs of the picture worked on: corners warp it, the middle moves it, the knob above turns and scales it. */
+export function PictureMarks(props: {
+  view: Viewport;
+  layer: Shapes["LayerOutline"];
+  edit: (edit: AnyEdit) => Promise<boolean>;
+}) {
+  const { view, layer, edit } = props;
+  const [moving, setMoving] = useState<Quad | null>(null);
+  const quad = moving ?? (layer.quad as unknown as Quad);
+  const middle: Place = [0, 1].map((k) => quad.reduce((sum, corner) => sum + corner[k], 0) / 4) as Place;
+  const top: Place = [(quad[0][0] + quad[1][0]) / 2, (quad[0][1] + quad[1][1]) / 2];
+  const reach = 40 / view.scale / Math.max(1, Math.hypot(top[0] - middle[0], top[1] - middle[1]));
+  const knob: Place = [top[0] + (top[0] - middle[0]) * reach, top[1] + (top[1] - middle[1]) * reach];
+
+  const drag = (change: (to: Place) => Quad) => (event: React.PointerEvent<SVGCircleElement>) => {
+    const target = event.currentTarget;
+    target.setPointerCapture(event.pointerId);
+    const box = target.ownerSVGElement!.getBoundingClientRect();
+    let next: Quad | null = null;
+    const move = (step: PointerEvent) => {
+      next = change(toPage(view, step.clientX - box.left, step.clientY - box.top));
+      setMoving(next);
+    };
+    const up = async () => {
+      target.removeEventListener("pointermove", move);
+      target.removeEventListener("pointerup", up);
+      if (next) await edit({ kind: "set_picture", layer: layer.id, quad: next });
+      setMoving(null);
+    };
+    target.addEventListener("pointermove", move);
+    target.addEventListener("pointerup", up);
+  };
+  const dot = (label: string, at: Place, change: (to: Place) => Quad, full = false) => {
+    const [x, y] = toScreen(view, ...at);
+    return (
+      <circle
+        key={label}
+        data-knob
+        aria-label={label}
+        cx={x}
+        cy={y}
+        r={7}
+        fill={full ? "var(--pick)" : "var(--raised)"}
+        stroke="var(--pick)"
+        strokeWidth={2}
+        className="pointer-events-auto cursor-move"
+        onPointerDown={drag(change)}
+      />
+    );
+  };
+  const turned = (to: Place): Quad => {
+    const [ax, ay] = [knob[0] - middle[0], knob[1] - middle[1]];
+    const [bx, by] = [to[0] - middle[0], to[1] - middle[1]];
+    const scale = Math.max(0.02, Math.hypot(bx, by) / Math.max(1e-6, Math.hypot(ax, ay)));
+    const angle = Math.atan2(by, bx) - Math.atan2(ay, ax);
+    const [c, s] = [Math.cos(angle) * scale, Math.sin(angle) * scale];
+    return quad.map(([x, y]) => {
+      const [dx, dy] = [x - middle[0], y - middle[1]];
+      return [middle[0] + c * dx - s * dy, middle[1] + s * dx + c * dy];
+    }) as Quad;
+  };
+  return (
+    <g data-testid="picture-marks">
+      <polygon
+        points={quad.map((corner) => toScreen(view, ...corner).join(",")).join(" ")}
+        fill="none"
+        stroke="var(--pick)"
+        strokeDasharray="5 4"
+      />
+      {quad.map((corner, k) =>
+        dot(
+          `Move the picture’s ${CORNERS[k]} corner`,
+          corner,
+          (to) => quad.map((old, j) => (j === k ? to : old)) as Quad,
+        ),
+      )}
+      {dot(
+        "Move the picture",
+        middle,
+        (to) => quad.map(([x, y]) => [x + to[0] - middle[0], y + to[1] - middle[1]]) as Quad,
+        true,
+      )}
+      {dot("Turn and scale the picture", knob, turned)}
+    </g>
+  );
+}
