@@ -398,7 +398,7 @@ def test_a_picture_is_moved_turned_and_warped_by_its_knobs(bench: Bench, tmp_pat
         return np.argwhere((shown[..., 0] > 150) & (shown[..., 1] < 90))
 
     def grab(label: str, dx: float, dy: float) -> None:
-        knob = page.get_by_label(label).bounding_box()
+        knob = page.get_by_label(label, exact=True).bounding_box()
         assert knob is not None
         start = (knob["x"] + knob["width"] / 2, knob["y"] + knob["height"] / 2)
         bench.drag(start, (start[0] + dx, start[1] + dy))

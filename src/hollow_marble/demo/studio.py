@@ -27,8 +27,8 @@ def light_studio(designer: Designer, form: str) -> str:
     designer.edit(studio, SetLamp(lamp=fill.model_copy(update={"power": -1.6})))
     designer.edit(studio, SetLamp(lamp=back.model_copy(update={"power": 0.6})))
     designer.edit(studio, SetCamera(camera=Camera(focal=85.0, distance=560.0, azimuth=26.0, height=150.0, aim=58.0)))
-    hero = KeepShot(id="hero", name="Hero", width=960, height=640, form=form, form_edit=head)
+    hero = KeepShot(id="hero", name="Hero", width=840, height=560, form=form, form_edit=head)
     designer.edit(studio, hero)
     designer.edit(studio, SetCamera(camera=Camera(focal=100.0, distance=640.0, azimuth=-8.0, height=70.0, aim=58.0)))
-    designer.edit(studio, KeepShot(id="front", name="Front", width=960, height=640, form=form, form_edit=head))
+    designer.edit(studio, KeepShot(id="front", name="Front", width=840, height=560, form=form, form_edit=head))
     return studio
