@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import socket
 from pathlib import Path
 
 import numpy as np
@@ -15,6 +16,7 @@ from PIL import Image
 from hollow_marble.cli import main
 from hollow_marble.demo.designer import Designer
 from hollow_marble.demo.studio import light_studio
+from hollow_marble.jobs.waiting import develop_takes
 from hollow_marble.store.library import Library
 
 BOX = """v -1 -1 -1\nv 1 -1 -1\nv 1 1 -1\nv -1 1 -1\nv -1 -1 1\nv 1 -1 1\nv 1 1 1\nv -1 1 1
@@ -159,6 +161,39 @@ def test_render_writes_a_picture_of_the_size_asked(data: Path, tmp_path: Path) -
     middle, beside = picture[30:50, 55:65].mean(axis=(0, 1)), picture[30:50, 4:14].mean(axis=(0, 1))
     assert middle[1] > middle[0]
     assert middle.mean() < beside.mean()
+
+
+def test_a_port_in_use_is_said_plainly(tmp_path: Path) -> None:
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = taken.getsockname()[1]
+        said = run("serve", "--data", tmp_path, "--port", port)
+    assert said.exit_code == 1
+    assert f"Error: Port {port} is in use" in said.output
+    assert "--port" in said.output
+
+
+def test_the_demo_is_built_once_and_found_again(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The takes are drafts the size of a stamp here; what `demo` does is what is looked at."""
+    monkeypatch.setattr(
+        "hollow_marble.jobs.waiting.develop_takes",
+        lambda library, project, studio, wishes, show: develop_takes(
+            library, project, studio, [(shot, "draft", (64, 48)) for shot, _, _ in wishes], show
+        ),
+    )
+    first = run("demo", "--data", tmp_path, "--build-only")
+    assert first.exit_code == 0, first.output
+    assert "Ready" in first.output
+    library = Library(tmp_path)
+    ident = library.named("Linnet").entry.id
+    library.close()
+    again = run("demo", "--data", tmp_path, "--build-only")
+    assert again.exit_code == 0
+    assert "Building" not in again.output
+    library = Library(tmp_path)
+    assert library.named("Linnet").entry.id == ident
+    library.close()
 
 
 def test_render_says_what_it_does_not_understand(data: Path, tmp_path: Path) -> None:

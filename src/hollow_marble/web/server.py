@@ -6,12 +6,15 @@ requests that come before it is ready wait for it.
 
 from __future__ import annotations
 
+import errno
 import json
 import mimetypes
 import threading
 from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any
+
+from hollow_marble.core.errors import HollowMarbleError
 
 STATIC = Path(__file__).parent / "static"
 THREADS = 56
@@ -79,6 +82,12 @@ def serve(data: Path, host: str, port: int) -> None:
             connection_limit=400,
             asyncore_use_poll=True,
         )
+    except OSError as error:
+        if error.errno != errno.EADDRINUSE:
+            raise
+        raise HollowMarbleError(
+            f"Port {port} is in use, perhaps by another Hollow Marble. Stop that one, or choose another with --port."
+        ) from error
     finally:
         door.close()
 
