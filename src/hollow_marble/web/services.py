@@ -15,8 +15,10 @@ from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.kinds import Document
 from hollow_marble.documents.sheet.model import Sheet
 from hollow_marble.documents.sheet.raster import SheetRaster
+from hollow_marble.documents.sheet.raster.ink import drawing_rules
 from hollow_marble.jobs.darkroom import Darkroom
 from hollow_marble.store.assets import load_asset
+from hollow_marble.store.cache import FolderCache
 from hollow_marble.store.library import Library, Project
 from hollow_marble.web.events import Broker
 
@@ -31,6 +33,7 @@ class Services:
         self.library = Library(data)
         self.news = Broker()
         self.darkroom = Darkroom(self.library, data / "cache", self.news.publish)
+        self.drawn = FolderCache(data / "cache" / "ink", drawing_rules())
         self._lock = threading.RLock()
         self._rasters: OrderedDict[tuple[str, str], SheetRaster] = OrderedDict()
         self._evaluators: dict[str, FormEvaluator] = {}
@@ -47,7 +50,7 @@ class Services:
         key = (project.entry.id, sheet)
         with self._lock:
             if key not in self._rasters:
-                self._rasters[key] = SheetRaster(self.loader(project))
+                self._rasters[key] = SheetRaster(self.loader(project), self.drawn)
                 while len(self._rasters) > _KEPT_RASTERS:
                     self._rasters.popitem(last=False)
             self._rasters.move_to_end(key)
@@ -86,6 +89,7 @@ class Services:
         self.news.publish(project.entry.id, "document", content)
 
     def close(self) -> None:
+        self.drawn.close()
         self.darkroom.close()
         self.news.close()
         self.library.close()

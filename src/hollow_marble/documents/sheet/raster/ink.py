@@ -6,11 +6,18 @@ Any other change draws anew what lies in the rectangle that changed.
 
 from __future__ import annotations
 
+import hashlib
+import inspect
+import struct
+import zlib
 from collections import OrderedDict
+from collections.abc import Callable
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
+from hollow_marble.core.ink import path, stamp
 from hollow_marble.core.ink.path import NIBS, samples_from
 from hollow_marble.core.ink.stamp import clipped, coverage, empty, lay_ink, lay_inside, lift_ink, union
 from hollow_marble.documents.edit import LoadAsset
@@ -22,7 +29,38 @@ _KEPT_UNDER = 96
 _MOST_UNDER = 4_000_000
 """Largest area in px of what lay under a stroke that is kept."""
 
+EVERY = 64
+"""Strokes after which a layer's pixels are put into the cache."""
+
 Under = list[tuple[Rect, NDArray[np.uint8]]]
+
+
+class Cache(Protocol):
+    """Where pixels that can be drawn anew at any time are kept, so that they need not be."""
+
+    def get(self, name: str) -> bytes | None:
+        """What was put under a name, None where it is not there any more."""
+        ...
+
+    def put(self, name: str, make: Callable[[], bytes]) -> None:
+        """Keep what `make` returns under a name, some time."""
+        ...
+
+
+class NoCache:
+    """Keeps nothing."""
+
+    def get(self, name: str) -> bytes | None:
+        return None
+
+    def put(self, name: str, make: Callable[[], bytes]) -> None:
+        return None
+
+
+def drawing_rules() -> str:
+    """A hash of the code that draws strokes: pixels drawn by other rules are not to be taken from a cache."""
+    code = "".join(inspect.getsource(module) for module in (path, stamp))
+    return hashlib.sha256(code.encode()).hexdigest()
 
 
 def touched(stroke: Stroke) -> list[Rect]:
@@ -33,8 +71,9 @@ def touched(stroke: Stroke) -> list[Rect]:
 class InkDrawer:
     """Draws strokes into a layer's pixels (H, W, 4)."""
 
-    def __init__(self, load: LoadAsset) -> None:
+    def __init__(self, load: LoadAsset, cache: Cache | None = None) -> None:
         self._load = load
+        self._cache = cache or NoCache()
         self._samples: OrderedDict[str, NDArray[np.float32]] = OrderedDict()
         self._under: OrderedDict[tuple[str, str], Under] = OrderedDict()
 
@@ -46,6 +85,25 @@ class InkDrawer:
             if len(self._samples) > _KEPT_SAMPLES:
                 self._samples.popitem(last=False)
         return found
+
+    def fill(self, pixels: NDArray[np.uint8], layer: InkLayer, page: Rect) -> None:
+        """Draw a whole layer on clear pixels, from as far on as the cache goes."""
+        self.forget(layer.id)
+        names = _names(layer, page)
+        start = 0
+        for place in reversed(range(len(names))):
+            kept = self._cache.get(names[place])
+            if kept is not None and _unpacked(kept, pixels):
+                start = (place + 1) * EVERY
+                break
+        whole = len(names) * EVERY
+        for stroke in layer.strokes[start:whole]:
+            self._draw(pixels, stroke, page)
+        if whole > start:
+            state = pixels.copy()
+            self._cache.put(names[-1], lambda: _packed(state))
+        for stroke in layer.strokes[whole:]:
+            self._draw(pixels, stroke, page)
 
     def redraw(self, pixels: NDArray[np.uint8], layer: InkLayer, rect: Rect) -> None:
         """Draw everything in a rectangle anew."""
@@ -110,3 +168,34 @@ class InkDrawer:
                 lay_inside(pixels, mask, inside, rgb(stroke.colour))
             else:
                 lay_ink(pixels, mask, inside, rgb(stroke.colour))
+
+
+def _names(layer: InkLayer, page: Rect) -> list[str]:
+    """A name for the layer's pixels after each 64 strokes: a hash of the page's size and of all strokes so far."""
+    found = []
+    running = hashlib.sha256(f"{page[2]}x{page[3]}".encode())
+    for count, stroke in enumerate(layer.strokes, 1):
+        running.update(stroke.model_dump_json(exclude={"id"}).encode())
+        if count % EVERY == 0:
+            found.append(running.hexdigest())
+    return found
+
+
+def _packed(pixels: NDArray[np.uint8]) -> bytes:
+    rows = np.flatnonzero(pixels[..., 3].any(axis=1))
+    if not len(rows):
+        return struct.pack("<2i", 0, 0)
+    top, bottom = int(rows[0]), int(rows[-1]) + 1
+    return struct.pack("<2i", top, bottom) + zlib.compress(pixels[top:bottom].tobytes(), 1)
+
+
+def _unpacked(data: bytes, pixels: NDArray[np.uint8]) -> bool:
+    """Write packed pixels into clear ones; False, and they stay clear, where the data is torn."""
+    try:
+        top, bottom = struct.unpack("<2i", data[:8])
+        if bottom > top:
+            raw = np.frombuffer(zlib.decompress(data[8:]), np.uint8)
+            pixels[top:bottom] = raw.reshape(bottom - top, *pixels.shape[1:])
+    except (struct.error, zlib.error, ValueError):
+        return False
+    return True

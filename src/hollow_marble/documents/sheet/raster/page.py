@@ -28,7 +28,7 @@ from hollow_marble.documents.sheet.model import (
     rgb,
 )
 from hollow_marble.documents.sheet.raster.differences import differences
-from hollow_marble.documents.sheet.raster.ink import InkDrawer
+from hollow_marble.documents.sheet.raster.ink import Cache, InkDrawer
 from hollow_marble.documents.sheet.raster.picture import lay_picture
 from hollow_marble.documents.sheet.raster.tiles import TILE, TileShelf, tile_rect
 
@@ -39,12 +39,12 @@ STRUCK_FADE = 0.62
 class SheetRaster:
     """Layer pixels of one sheet. Not shared between sheets; calls are serialised by a lock."""
 
-    def __init__(self, load: LoadAsset) -> None:
+    def __init__(self, load: LoadAsset, cache: Cache | None = None) -> None:
         self._load = load
         self._lock = RLock()
         self._sheet: Sheet | None = None
         self._pixels: dict[str, NDArray[np.uint8]] = {}
-        self.ink = InkDrawer(load)
+        self.ink = InkDrawer(load, cache)
         self.shelf = TileShelf(load)
 
     def update(self, sheet: Sheet) -> list[Rect]:
@@ -201,7 +201,7 @@ class SheetRaster:
             for name in layer.tiles:
                 self._put_tile(layer, name, page)
         elif isinstance(layer, InkLayer) and layer.strokes:
-            self.ink.redraw(self._layer(layer.id), layer, page)
+            self.ink.fill(self._layer(layer.id), layer, page)
 
     def _put_tile(self, layer: ToneLayer, name: str, page: Rect) -> None:
         whole = tile_rect(name)
