@@ -106,7 +106,7 @@ class Bench:
 
     def until(self, holds: Callable[[], bool], what: str) -> None:
         """Wait until something that is read off the screen holds."""
-        for _ in range(80):
+        for _ in range(240):
             if holds():
                 return
             self.page.wait_for_timeout(250)
