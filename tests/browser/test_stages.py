@@ -62,8 +62,8 @@ def test_stripes_change_with_count_and_direction(bench: Bench) -> None:
     field.press("Enter")
 
     def changes(picture: np.ndarray) -> int:
-        row = picture[450, 320:540].mean(axis=1) > 110
-        return int((row[1:] != row[:-1]).sum())
+        rows = picture[200:620, 260:560].mean(axis=2) > 110
+        return int((rows[:, 1:] != rows[:, :-1]).sum() + (rows[1:] != rows[:-1]).sum())
 
     bench.until(lambda: changes(_picture(bench, "view3d")) > changes(few), "there are more stripes")
     bar = page.get_by_role("button", name="Stripe count").bounding_box()
