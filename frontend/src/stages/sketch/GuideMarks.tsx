@@ -1,7 +1,7 @@
-import { useState } from "react";
 import type { AnyEdit } from "../../api/queries";
 import type { Guide } from "../../paper/guides";
-import { toPage, toScreen, type Viewport } from "../../paper/viewport";
+import { toScreen, type Viewport } from "../../paper/viewport";
+import { useKnobs } from "./useKnobs";
 
 type Place = [number, number];
 
@@ -12,26 +12,8 @@ export function GuideMarks(props: { view: Viewport; guides: Guide[]; edit: (edit
 
 function Mark(props: { view: Viewport; guide: Guide; edit: (edit: AnyEdit) => Promise<boolean> }) {
   const { view, edit } = props;
-  const [moving, setMoving] = useState<Guide | null>(null);
+  const { moving, drag } = useKnobs<Guide>(view, (guide) => edit({ kind: "put_guide", guide }));
   const guide = moving ?? props.guide;
-  const drag = (change: (place: Place) => Guide) => (event: React.PointerEvent<SVGCircleElement>) => {
-    const target = event.currentTarget;
-    target.setPointerCapture(event.pointerId);
-    const box = target.ownerSVGElement!.getBoundingClientRect();
-    let next: Guide | null = null;
-    const move = (step: PointerEvent) => {
-      next = change(toPage(view, step.clientX - box.left, step.clientY - box.top));
-      setMoving(next);
-    };
-    const up = async () => {
-      target.removeEventListener("pointermove", move);
-      target.removeEventListener("pointerup", up);
-      if (next) await edit({ kind: "put_guide", guide: next });
-      setMoving(null);
-    };
-    target.addEventListener("pointermove", move);
-    target.addEventListener("pointerup", up);
-  };
   const knob = (label: string, at: Place, change: (place: Place) => Guide) => {
     const [x, y] = toScreen(view, ...at);
     return (

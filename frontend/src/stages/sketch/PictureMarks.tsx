@@ -1,7 +1,7 @@
-import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import type { AnyEdit } from "../../api/queries";
-import { toPage, toScreen, type Viewport } from "../../paper/viewport";
+import { toScreen, type Viewport } from "../../paper/viewport";
+import { useKnobs } from "./useKnobs";
 
 type Place = [number, number];
 type Quad = [Place, Place, Place, Place];
@@ -15,31 +15,13 @@ export function PictureMarks(props: {
   edit: (edit: AnyEdit) => Promise<boolean>;
 }) {
   const { view, layer, edit } = props;
-  const [moving, setMoving] = useState<Quad | null>(null);
+  const { moving, drag } = useKnobs<Quad>(view, (quad) => edit({ kind: "set_picture", layer: layer.id, quad }));
   const quad = moving ?? (layer.quad as unknown as Quad);
   const middle: Place = [0, 1].map((k) => quad.reduce((sum, corner) => sum + corner[k], 0) / 4) as Place;
   const top: Place = [(quad[0][0] + quad[1][0]) / 2, (quad[0][1] + quad[1][1]) / 2];
   const reach = 40 / view.scale / Math.max(1, Math.hypot(top[0] - middle[0], top[1] - middle[1]));
   const knob: Place = [top[0] + (top[0] - middle[0]) * reach, top[1] + (top[1] - middle[1]) * reach];
 
-  const drag = (change: (to: Place) => Quad) => (event: React.PointerEvent<SVGCircleElement>) => {
-    const target = event.currentTarget;
-    target.setPointerCapture(event.pointerId);
-    const box = target.ownerSVGElement!.getBoundingClientRect();
-    let next: Quad | null = null;
-    const move = (step: PointerEvent) => {
-      next = change(toPage(view, step.clientX - box.left, step.clientY - box.top));
-      setMoving(next);
-    };
-    const up = async () => {
-      target.removeEventListener("pointermove", move);
-      target.removeEventListener("pointerup", up);
-      if (next) await edit({ kind: "set_picture", layer: layer.id, quad: next });
-      setMoving(null);
-    };
-    target.addEventListener("pointermove", move);
-    target.addEventListener("pointerup", up);
-  };
   const dot = (label: string, at: Place, change: (to: Place) => Quad, full = false) => {
     const [x, y] = toScreen(view, ...at);
     return (

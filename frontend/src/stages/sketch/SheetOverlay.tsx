@@ -1,11 +1,11 @@
-import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import type { AnyEdit } from "../../api/queries";
 import type { Guide } from "../../paper/guides";
-import { toPage, toScreen, type Viewport } from "../../paper/viewport";
+import { toScreen, type Viewport } from "../../paper/viewport";
 import { GuideMarks } from "./GuideMarks";
 import { PictureMarks } from "./PictureMarks";
 import type { Selection, SketchTool } from "./store";
+import { useKnobs } from "./useKnobs";
 import { onLines } from "./useLines";
 
 interface OverlayProps {
@@ -114,7 +114,10 @@ function Frame(props: { view: Viewport; rect: Rect; name: string }) {
 
 function Axis({ view, sheet, edit }: Pick<OverlayProps, "view" | "sheet" | "edit">) {
   const stored = sheet.symmetry.axis;
-  const [moving, setMoving] = useState<{ x: number; y: number; angle: number } | null>(null);
+  const { moving, drag } = useKnobs<{ x: number; y: number; angle: number }>(view, (next) => {
+    const { mirror, turns } = sheet.symmetry;
+    return edit({ kind: "set_symmetry", on: true, axis: next, mirror, turns });
+  });
   const axis = moving ?? { x: stored.x, y: stored.y, angle: stored.angle ?? 90 };
   const turn = (axis.angle * Math.PI) / 180;
   const far = 4000;
@@ -122,30 +125,11 @@ function Axis({ view, sheet, edit }: Pick<OverlayProps, "view" | "sheet" | "edit
   const reach = 120 / view.scale;
   const middle = toScreen(view, axis.x, axis.y);
   const end = toScreen(view, axis.x - reach * Math.cos(turn), axis.y - reach * Math.sin(turn));
-  const drag = (how: "move" | "turn") => (event: React.PointerEvent<SVGCircleElement>) => {
-    const target = event.currentTarget;
-    target.setPointerCapture(event.pointerId);
-    const box = target.ownerSVGElement!.getBoundingClientRect();
-    let next = axis;
-    const move = (step: PointerEvent) => {
-      const [x, y] = toPage(view, step.clientX - box.left, step.clientY - box.top);
-      if (how === "move") next = { ...axis, x, y };
-      else {
-        const degrees = (Math.atan2(axis.y - y, axis.x - x) * 180) / Math.PI;
-        const near = Math.round(degrees / 15) * 15;
-        next = { ...axis, angle: Math.abs(degrees - near) < 2 ? near : degrees };
-      }
-      setMoving(next);
-    };
-    const up = async () => {
-      target.removeEventListener("pointermove", move);
-      target.removeEventListener("pointerup", up);
-      const { mirror, turns } = sheet.symmetry;
-      if (next !== axis) await edit({ kind: "set_symmetry", on: true, axis: next, mirror, turns });
-      setMoving(null);
-    };
-    target.addEventListener("pointermove", move);
-    target.addEventListener("pointerup", up);
+  const moved = ([x, y]: [number, number]) => ({ ...axis, x, y });
+  const turned = ([x, y]: [number, number]) => {
+    const degrees = (Math.atan2(axis.y - y, axis.x - x) * 180) / Math.PI;
+    const near = Math.round(degrees / 15) * 15;
+    return { ...axis, angle: Math.abs(degrees - near) < 2 ? near : degrees };
   };
   return (
     <g>
@@ -165,7 +149,7 @@ function Axis({ view, sheet, edit }: Pick<OverlayProps, "view" | "sheet" | "edit
         r={7}
         fill="var(--pick)"
         className="pointer-events-auto cursor-move"
-        onPointerDown={drag("move")}
+        onPointerDown={drag(moved)}
       />
       <circle
         data-knob
@@ -177,7 +161,7 @@ function Axis({ view, sheet, edit }: Pick<OverlayProps, "view" | "sheet" | "edit
         stroke="var(--pick)"
         strokeWidth={2}
         className="pointer-events-auto cursor-pointer"
-        onPointerDown={drag("turn")}
+        onPointerDown={drag(turned)}
       />
     </g>
   );
