@@ -8,7 +8,7 @@ import sys
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import browser, cages, ink, pictures, sheets
+from benchmarks import browser, cages, drafting, ink, pictures, sheets
 from benchmarks.measure import Result
 
 ALL = (
@@ -21,6 +21,7 @@ ALL = (
     sheets.full_page,
     sheets.fill,
     sheets.stack,
+    drafting.drafting,
     pictures.cold_start,
     pictures.first_picture,
     pictures.review_quality,

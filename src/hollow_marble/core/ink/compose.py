@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 from hollow_marble.core.ink.blend import Mode, blend_onto, tint
 from hollow_marble.core.ink.stamp import Rect
@@ -29,10 +29,10 @@ class Plane:
     tint: tuple[float, float, float] | None = None
 
 
-def on_paper(planes: list[Plane], paper: tuple[int, int, int], rect: Rect) -> NDArray[np.uint8]:
-    """Lay planes, lowest first, on paper of an sRGB colour; returns (h, w, 4) uint8, opaque."""
+def on_paper(planes: list[Plane], paper: ArrayLike, rect: Rect) -> NDArray[np.uint8]:
+    """Lay planes, lowest first, on paper, (h, w, 3) or one colour of sRGB 0 to 255; returns (h, w, 4) uint8, opaque."""
     page = np.ones((rect[3] - rect[1], rect[2] - rect[0], 4), np.float32)
-    page[..., :3] = np.array(paper, np.float32) / 255
+    page[..., :3] = np.asarray(paper, np.float32) / 255
     _lay(page, planes, rect)
     return np.rint(page * 255).astype(np.uint8)
 
@@ -44,10 +44,10 @@ def on_nothing(planes: list[Plane], rect: Rect) -> NDArray[np.uint8]:
     return np.rint(page * 255).astype(np.uint8)
 
 
-def fade(page: NDArray[np.uint8], paper: tuple[int, int, int], rect: Rect, within: Rect, share: float) -> None:
-    """Fade `rect` of the page towards the paper, in place; `within` says which part of the page the pixels are."""
+def fade(page: NDArray[np.uint8], paper: ArrayLike, rect: Rect, within: Rect, share: float) -> None:
+    """Fade `rect` of the page towards its paper, in place; `within` says which part of the page the pixels are."""
     window = page[rect[1] - within[1] : rect[3] - within[1], rect[0] - within[0] : rect[2] - within[0], :3]
-    window[:] = np.rint(window + (np.array(paper, np.float32) - window) * share)
+    window[:] = np.rint(window + (np.asarray(paper, np.float32) - window) * share)
 
 
 def _lay(page: NDArray[np.float32], planes: list[Plane] | tuple[Plane, ...], rect: Rect) -> None:

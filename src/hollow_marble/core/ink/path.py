@@ -132,6 +132,33 @@ def bounds(samples: NDArray[np.float32], nib: Nib) -> tuple[int, int, int, int]:
     return int(low[0]), int(low[1]), int(high[0]), int(high[1])
 
 
+PATTERNS: dict[str, tuple[float, ...]] = {"plain": (), "split": (8.0, 3.0, 1.2, 3.0), "hidden": (3.5, 3.0)}
+"""How a line is broken: lengths of ink and of gaps in turn, in units of the nib's size or 2.5 px, whichever is more."""
+
+
+def broken(along: NDArray[np.float64], line: str, size: float) -> NDArray[np.float64]:
+    """The dabs (M, 4) of a line that are left where it is broken."""
+    pattern = PATTERNS[line]
+    if not pattern or len(along) < 2:
+        return along
+    steps = np.hypot(along[1:, 0] - along[:-1, 0], along[1:, 1] - along[:-1, 1])
+    at = np.concatenate([[0.0], np.cumsum(steps)]) / max(2.5, size)
+    ends = np.cumsum(pattern)
+    piece = np.searchsorted(ends, at % ends[-1], side="right")
+    return np.asarray(along[piece % 2 == 0])
+
+
+def pieces(samples: NDArray[np.float32], nib: Nib, line: str) -> list[NDArray[np.float32]]:
+    """The unbroken pieces of a line, each as samples (N, 4)."""
+    if line == "plain":
+        return [samples]
+    along = dabs(samples, nib.size, nib.thin)
+    left = broken(along, line, nib.size)
+    place = {tuple(dab): k for k, dab in enumerate(along)}
+    at = np.array([place[tuple(dab)] for dab in left], int)
+    return [run.astype(np.float32) for run in np.split(left, np.flatnonzero(np.diff(at) > 1) + 1) if len(run)]
+
+
 @njit(cache=True, nogil=True)
 def dabs(samples, size, thin):
     """Dabs (M, 4) float64 x, y, pressure, lean along the samples (N, 4).

@@ -16,6 +16,14 @@ def carried(samples: Samples, matrix: NDArray[np.float64]) -> Samples:
     return out
 
 
+def through(samples: Samples, matrix: NDArray[np.float64]) -> Samples:
+    """Carried through a homography (3, 3), with samples close enough that straight pieces bend as they should."""
+    out = evened(samples)
+    mapped = np.column_stack([out[:, :2].astype(np.float64), np.ones(len(out))]) @ matrix.T
+    out[:, :2] = mapped[:, :2] / mapped[:, 2:]
+    return out
+
+
 def similarity(
     centre: tuple[float, float], by: tuple[float, float], turn: float, scale: float, mirror: bool
 ) -> NDArray[np.float64]:

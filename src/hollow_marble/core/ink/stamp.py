@@ -10,7 +10,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from hollow_marble.core.ink.path import LEAN_PALES, LEAN_WIDENS, Nib, dabs
+from hollow_marble.core.ink.path import LEAN_PALES, LEAN_WIDENS, Nib, broken, dabs
 
 Rect = tuple[int, int, int, int]
 
@@ -32,11 +32,11 @@ def union(a: Rect, b: Rect) -> Rect:
     return min(a[0], b[0]), min(a[1], b[1]), max(a[2], b[2]), max(a[3], b[3])
 
 
-def coverage(samples: NDArray[np.float32], nib: Nib, rect: Rect) -> NDArray[np.float32]:
-    """Coverage (h, w) float32, 0 to 1, of a stroke within a rectangle of the page."""
+def coverage(samples: NDArray[np.float32], nib: Nib, rect: Rect, line: str = "plain") -> NDArray[np.float32]:
+    """Coverage (h, w) float32, 0 to 1, of a stroke within a rectangle of the page; `line` says how it is broken."""
     left, top, right, bottom = rect
     mask = np.zeros((bottom - top, right - left), np.float32)
-    along = dabs(samples, nib.size, nib.thin)
+    along = broken(dabs(samples, nib.size, nib.thin), line, nib.size)
     shape = (nib.size, nib.tone, nib.thin, nib.pale, nib.soft, nib.grain, nib.tooth, nib.flow, nib.lean)
     _stamp(mask, along, left, top, *shape)
     return mask
