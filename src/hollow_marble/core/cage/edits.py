@@ -104,7 +104,7 @@ def extrude_faces(cage: Cage, faces: list[int], distance: float, partner: Partne
     if len(region) == cage.face_count:
         raise HollowMarbleError("All faces are picked, so there is nothing to extrude from. Pick fewer faces.")
     topology = cage.topology
-    pieces = _connected(cage, region)
+    pieces = connected(cage, region)
     copies: dict[tuple[int, int], int] = {}
     points = [cage.points]
     count = len(cage.points)
@@ -139,11 +139,11 @@ def extrude_faces(cage: Cage, faces: list[int], distance: float, partner: Partne
                 c, d = corners[k], corners[(k + 1) % len(before)]
                 creases[min(c, d), max(c, d)] = value
         faces_now[face] = corners
-    result = _without_loose_points(np.concatenate(points), faces_now + sides, creases)
+    result = without_loose_points(np.concatenate(points), faces_now + sides, creases)
     return result if partner is None else symmetrised(result)
 
 
-def _connected(cage: Cage, region: set[int]) -> list[set[int]]:
+def connected(cage: Cage, region: set[int]) -> list[set[int]]:
     """Split a region into pieces that hang together by an edge."""
     topology, left, pieces = cage.topology, set(region), []
     while left:
@@ -176,7 +176,7 @@ def _mean_normal(cage: Cage, faces: set[int]) -> NDArray[np.float64]:
     return normal
 
 
-def _without_loose_points(
+def without_loose_points(
     points: NDArray[np.float64],
     faces: list[list[int]],
     creases: dict[tuple[int, int], float],
