@@ -56,6 +56,12 @@ def replaced(items: tuple[T, ...], changed: T) -> tuple[T, ...]:
     return tuple(changed if item.id == changed.id else item for item in items)
 
 
+def put(items: tuple[T, ...], item: T) -> tuple[T, ...]:
+    """The items with one more at the end, or with the one of the same id exchanged for it."""
+    there = any(other.id == item.id for other in items)
+    return replaced(items, item) if there else (*items, item)
+
+
 def without(items: tuple[T, ...], ident: str, what: str) -> tuple[T, ...]:
     """The items without one."""
     find(items, ident, what)

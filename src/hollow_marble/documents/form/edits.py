@@ -9,15 +9,12 @@ from pydantic import Field
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import Frozen, find, given, replaced, without
 from hollow_marble.documents.form.model import (
-    BoxStart,
-    CreasedEdges,
-    ExtrudedFaces,
+    Change,
     Form,
-    ImportedStart,
     Part,
-    PlacedPoints,
     Plane,
     Reference,
+    Start,
     Step,
 )
 
@@ -31,7 +28,7 @@ class StartPart(Frozen):
     kind: Literal["start_part"] = "start_part"
     part: str
     name: Name
-    start: Annotated[BoxStart | ImportedStart, Field(discriminator="kind")]
+    start: Start
     symmetric: bool = False
 
     def sentence(self) -> str:
@@ -49,7 +46,7 @@ class Shape(Frozen):
 
     kind: Literal["shape"] = "shape"
     part: str
-    step: Annotated[PlacedPoints | ExtrudedFaces | CreasedEdges, Field(discriminator="kind")]
+    step: Change
 
     def sentence(self) -> str:
         return self.step.sentence()
@@ -134,6 +131,8 @@ class PinReference(Frozen):
     opacity: float = Field(0.5, ge=0, le=1)
 
     def sentence(self) -> str:
+        if self.plane == "sketch":
+            return "Pinned a view in the sketch’s own perspective"
         return f"Pinned a view as {self.plane}, {self.length:g} mm along its line"
 
     def applied_to(self, form: Form) -> Form:

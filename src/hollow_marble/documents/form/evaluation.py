@@ -17,7 +17,7 @@ from typing import TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from hollow_marble.core.cage import edits, starts
+from hollow_marble.core.cage import edits, insets, rows, starts
 from hollow_marble.core.cage.measure import Size, measure
 from hollow_marble.core.cage.mesh import CREASE_SCALE, SHARP, Cage, cage_from_faces, faces_of
 from hollow_marble.core.cage.mirror import mirror_partners, mirrors
@@ -26,14 +26,24 @@ from hollow_marble.core.cage.weld import weld, welded_mesh
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import LoadAsset
 from hollow_marble.documents.form.model import (
+    AddedRow,
     BoxStart,
     CreasedEdges,
+    CylinderStart,
+    DiscStart,
     ExtrudedFaces,
+    FilledOpening,
     Form,
+    GridStart,
     ImportedStart,
+    InsetFaces,
     Part,
     PlacedPoints,
+    RemovedFaces,
+    RingStart,
+    SphereStart,
     Step,
+    TubeStart,
 )
 
 K = TypeVar("K")
@@ -125,6 +135,18 @@ class FormEvaluator:
         """The cage after one more step."""
         if isinstance(step, BoxStart):
             return starts.box(step.size, step.divisions)
+        if isinstance(step, SphereStart):
+            return starts.sphere(step.size, step.divisions)
+        if isinstance(step, CylinderStart):
+            return starts.cylinder(step.size, step.sides, step.rows)
+        if isinstance(step, TubeStart):
+            return starts.tube(step.size, step.wall, step.sides, step.rows)
+        if isinstance(step, RingStart):
+            return starts.ring(step.radius, step.tube, step.around, step.section)
+        if isinstance(step, DiscStart):
+            return starts.disc(step.size, step.sides, step.rings)
+        if isinstance(step, GridStart):
+            return starts.grid(step.size, step.divisions)
         if isinstance(step, ImportedStart):
             return cage_from_json(self._load(step.cage))
         if cage is None:
@@ -134,6 +156,14 @@ class FormEvaluator:
             return edits.place_points(cage, list(step.points), _placement(step), partner)
         if isinstance(step, ExtrudedFaces):
             return edits.extrude_faces(cage, list(step.faces), step.distance, partner)
+        if isinstance(step, AddedRow):
+            return rows.add_row(cage, step.edge, step.share, partner)
+        if isinstance(step, InsetFaces):
+            return insets.inset_faces(cage, list(step.faces), step.width, step.single, partner)
+        if isinstance(step, RemovedFaces):
+            return insets.remove_faces(cage, list(step.faces), partner)
+        if isinstance(step, FilledOpening):
+            return insets.fill_opening(cage, step.edge, partner)
         assert isinstance(step, CreasedEdges)
         sharpness = SHARP if step.sharp else step.crease * CREASE_SCALE
         return edits.crease_edges(cage, list(step.edges), sharpness, partner)

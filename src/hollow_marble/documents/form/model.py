@@ -24,6 +24,82 @@ class BoxStart(Frozen):
         return f"Started from a box {w:g} × {d:g} × {h:g} mm"
 
 
+class SphereStart(Frozen):
+    """Begin with an ellipsoid of quads."""
+
+    kind: Literal["sphere"] = "sphere"
+    size: Vector
+    divisions: int
+
+    def sentence(self) -> str:
+        return f"Started from a sphere {_size(self.size)}"
+
+
+class CylinderStart(Frozen):
+    """Begin with an upright cylinder."""
+
+    kind: Literal["cylinder"] = "cylinder"
+    size: Vector
+    sides: int
+    rows: int
+
+    def sentence(self) -> str:
+        return f"Started from a cylinder {_size(self.size)} with {self.sides} sides"
+
+
+class TubeStart(Frozen):
+    """Begin with an upright tube; `wall` mm."""
+
+    kind: Literal["tube"] = "tube"
+    size: Vector
+    wall: float
+    sides: int
+    rows: int
+
+    def sentence(self) -> str:
+        return f"Started from a tube {_size(self.size)}, {self.wall:g} mm thick"
+
+
+class RingStart(Frozen):
+    """Begin with a ring about the upright; both radii in mm."""
+
+    kind: Literal["ring"] = "ring"
+    radius: float
+    tube: float
+    around: int
+    section: int
+
+    def sentence(self) -> str:
+        return f"Started from a ring of {self.radius:g} mm radius, {self.tube:g} mm thick each way"
+
+
+class DiscStart(Frozen):
+    """Begin with an open level disc."""
+
+    kind: Literal["disc"] = "disc"
+    size: tuple[float, float]
+    sides: int
+    rings: int
+
+    def sentence(self) -> str:
+        return f"Started from a disc {_size(self.size)} with {self.sides} sides"
+
+
+class GridStart(Frozen):
+    """Begin with an open level grid."""
+
+    kind: Literal["grid"] = "grid"
+    size: tuple[float, float]
+    divisions: tuple[int, int]
+
+    def sentence(self) -> str:
+        return f"Started from a grid {_size(self.size)}"
+
+
+def _size(size: tuple[float, ...]) -> str:
+    return " × ".join(f"{side:g}" for side in size) + " mm"
+
+
 class ImportedStart(Frozen):
     """Begin with a cage read from a file; `cage` is the SHA-256 of its JSON (points, faces)."""
 
@@ -93,7 +169,80 @@ class CreasedEdges(Frozen):
         return f"Creased {count} to {self.crease:.2f}" if self.crease else f"Took the crease from {count}"
 
 
-Step = Annotated[BoxStart | ImportedStart | PlacedPoints | ExtrudedFaces | CreasedEdges, Field(discriminator="kind")]
+class AddedRow(Frozen):
+    """Put a row of edges across the band an edge belongs to, `share` of the way from its first point to its second."""
+
+    kind: Literal["row"] = "row"
+    edge: Edge
+    share: float = Field(0.5, ge=0.02, le=0.98)
+    symmetric: bool = False
+
+    def sentence(self) -> str:
+        return "Added a row" if self.share == 0.5 else f"Added a row at {self.share:.0%}"
+
+
+class InsetFaces(Frozen):
+    """Set faces into picked faces, `width` mm from their border; each by itself where `single`."""
+
+    kind: Literal["inset"] = "inset"
+    faces: tuple[int, ...] = Field(min_length=1)
+    width: float = Field(gt=0)
+    single: bool = False
+    symmetric: bool = False
+
+    def sentence(self) -> str:
+        count = f"{len(self.faces)} face{'' if len(self.faces) == 1 else 's'}"
+        return f"Inset {count} by {self.width:g} mm"
+
+
+class FilledOpening(Frozen):
+    """Close the opening an open edge belongs to."""
+
+    kind: Literal["filled"] = "filled"
+    edge: Edge
+    symmetric: bool = False
+
+    def sentence(self) -> str:
+        return "Filled an opening"
+
+
+class RemovedFaces(Frozen):
+    """Take faces away."""
+
+    kind: Literal["removed"] = "removed"
+    faces: tuple[int, ...] = Field(min_length=1)
+    symmetric: bool = False
+
+    def sentence(self) -> str:
+        return f"Removed {len(self.faces)} face{'' if len(self.faces) == 1 else 's'}"
+
+
+Start = Annotated[
+    BoxStart | SphereStart | CylinderStart | TubeStart | RingStart | DiscStart | GridStart | ImportedStart,
+    Field(discriminator="kind"),
+]
+Step = Annotated[
+    BoxStart
+    | SphereStart
+    | CylinderStart
+    | TubeStart
+    | RingStart
+    | DiscStart
+    | GridStart
+    | ImportedStart
+    | PlacedPoints
+    | ExtrudedFaces
+    | CreasedEdges
+    | AddedRow
+    | InsetFaces
+    | FilledOpening
+    | RemovedFaces,
+    Field(discriminator="kind"),
+]
+Change = Annotated[
+    PlacedPoints | ExtrudedFaces | CreasedEdges | AddedRow | InsetFaces | FilledOpening | RemovedFaces,
+    Field(discriminator="kind"),
+]
 
 
 class Part(Frozen):
@@ -107,13 +256,15 @@ class Part(Frozen):
     steps: tuple[Step, ...]
 
 
-Plane = Literal["front", "side", "top"]
+Plane = Literal["front", "side", "top", "sketch"]
 
 
 class Reference(Frozen):
     """A sheet's view pinned behind the form.
 
-    Two points of the page (`line`) are `length` mm apart; their middle stands at the origin of the plane.
+    Two points of the page (`line`) are `length` mm apart; their middle stands at the origin of the plane. In the plane
+    "sketch" the view stands as it was drawn in perspective: the middle of the sheet's construction box at the origin, size
+    and eye from the box.
     """
 
     id: str

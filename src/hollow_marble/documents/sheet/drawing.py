@@ -6,7 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from hollow_marble.core.ink.path import NIBS, bounds, copies
-from hollow_marble.documents.sheet.model import INK, InkLayer, NibName, Repeat, Sheet, Stroke, View
+from hollow_marble.documents.sheet.model import INK, InkLayer, LineStyle, NibName, Rect, Repeat, Sheet, Stroke, View
+from hollow_marble.documents.sheet.moving import inside
 
 MEDIA = "application/vnd.hollow-marble.samples"
 
@@ -29,6 +30,7 @@ def made_stroke(
     colour: str = INK,
     repeat: Repeat | None = None,
     inside: bool = False,
+    line: LineStyle = "plain",
 ) -> Stroke:
     """A stroke of samples (N, 4) that are kept under a SHA-256."""
     tip = NIBS[nib](size, tone)
@@ -43,6 +45,7 @@ def made_stroke(
         repeat=repeat,
         copies=tuple(bounds(copy, tip) for copy in repeats(samples, repeat)),
         inside=inside,
+        line=line,
     )
 
 
@@ -54,14 +57,29 @@ def moved_repeat(repeat: Repeat | None, dx: float, dy: float) -> Repeat | None:
     return repeat.model_copy(update={"axis": axis})
 
 
+def moved_stroke(stroke: Stroke, ident: str, samples: NDArray[np.float32], sha: str, by: tuple[float, float]) -> Stroke:
+    """A stroke with other samples, kept under a SHA-256; its symmetry goes along."""
+    return made_stroke(
+        ident,
+        samples,
+        sha,
+        stroke.nib,
+        stroke.size,
+        stroke.tone,
+        stroke.colour,
+        moved_repeat(stroke.repeat, *by),
+        stroke.inside,
+        stroke.line,
+    )
+
+
+def lines_in(layer: InkLayer, rect: Rect) -> list[Stroke]:
+    """Strokes of a layer whose middle lies in a rectangle."""
+    middles = (((s.bounds[0] + s.bounds[2]) / 2, (s.bounds[1] + s.bounds[3]) / 2) for s in layer.strokes)
+    return [stroke for stroke, middle in zip(layer.strokes, middles) if inside(rect, middle)]
+
+
 def view_strokes(sheet: Sheet, view: View) -> list[Stroke]:
     """Shown strokes whose middle lies in a view, lowest first."""
-    left, top, right, bottom = view.rect
-    found = []
-    for layer in sheet.layers:
-        if isinstance(layer, InkLayer) and layer.visible:
-            for stroke in layer.strokes:
-                a, b, c, d = stroke.bounds
-                if left <= (a + c) / 2 < right and top <= (b + d) / 2 < bottom:
-                    found.append(stroke)
-    return found
+    shown = (layer for layer in sheet.layers if isinstance(layer, InkLayer) and layer.visible)
+    return [stroke for layer in shown for stroke in lines_in(layer, view.rect)]

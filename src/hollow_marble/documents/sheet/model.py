@@ -6,6 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from hollow_marble.core.drafting.box import Face
+from hollow_marble.core.drafting.sweeps import Family
 from hollow_marble.core.ink.blend import Mode
 from hollow_marble.documents.edit import Frozen
 
@@ -22,6 +24,10 @@ Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
 
 Name = Annotated[str, Field(min_length=1, max_length=60)]
 ViewKind = Literal["front", "side", "top", "three-quarter"]
+LineStyle = Literal["plain", "split", "hidden"]
+"""How a line is broken: not at all; long and short in turn, where the product comes apart; short, for what lies behind."""
+
+Font = Literal["sans", "sans strong", "serif"]
 NibName = Literal["pencil", "fineliner", "marker", "mist", "grain", "lifter", "soft lifter"]
 
 PAPER = "#FFFEFA"
@@ -54,6 +60,7 @@ class Stroke(Frozen):
 
     bounds : pixels the stroke itself can touch; copies : the same for each copy under `repeat`
     inside : drawn with the layer's transparency locked, so it shows only where there was ink before it
+    line : how the line is broken
     """
 
     id: str
@@ -66,6 +73,7 @@ class Stroke(Frozen):
     repeat: Repeat | None = None
     copies: tuple[Rect, ...] = ()
     inside: bool = False
+    line: LineStyle = "plain"
 
 
 class LayerBase(Frozen):
@@ -118,17 +126,95 @@ class GroupLayer(LayerBase):
     kind: Literal["group"] = "group"
 
 
-Layer = Annotated[InkLayer | ToneLayer | PictureLayer | GroupLayer, Field(discriminator="kind")]
+class NoteBase(Frozen):
+    """What every note has: an id, its colour, and the height of its letters in px."""
+
+    id: str
+    colour: Colour = INK
+    size: float = Field(30.0, gt=2, le=800)
+
+
+class Lettering(NoteBase):
+    """Words on the page that stay words. `at` is the left end (or middle, or right end) of the first line's foot."""
+
+    kind: Literal["lettering"] = "lettering"
+    words: Annotated[str, Field(min_length=1, max_length=2000)]
+    at: Place
+    font: Font = "sans"
+    turn: float = 0.0
+    align: Literal["left", "middle", "right"] = "left"
+
+
+class Callout(NoteBase):
+    """Words with a leader line to the place they speak of."""
+
+    kind: Literal["callout"] = "callout"
+    words: Annotated[str, Field(min_length=1, max_length=500)]
+    to: Place
+    at: Place
+
+
+class Dimension(NoteBase):
+    """A length between two places, drawn `off` px beside them; in mm where the view around it has a scale."""
+
+    kind: Literal["dimension"] = "dimension"
+    start: Place
+    end: Place
+    off: float = 60.0
+
+
+class Arrow(NoteBase):
+    """An arrow; `bend` carries its middle aside, as a share of its length."""
+
+    kind: Literal["arrow"] = "arrow"
+    start: Place
+    end: Place
+    bend: float = Field(0.0, ge=-1, le=1)
+
+
+Note = Annotated[Lettering | Callout | Dimension | Arrow, Field(discriminator="kind")]
+
+
+class NotesLayer(LayerBase):
+    """Words, callouts, dimensions and arrows, in the order they were put."""
+
+    kind: Literal["notes"] = "notes"
+    notes: tuple[Note, ...] = ()
+
+
+Layer = Annotated[InkLayer | ToneLayer | PictureLayer | GroupLayer | NotesLayer, Field(discriminator="kind")]
 
 
 class View(Frozen):
-    """A framed region of the page that shows the product from one side."""
+    """A framed region of the page that shows the product from one side. `scale` is px a mm, where one is known."""
 
     id: str
     name: str
     view: ViewKind
     rect: Rect
     struck: bool = False
+    scale: float | None = Field(None, gt=0, le=10_000)
+
+
+class Perspective(Frozen):
+    """The perspective drawn in: how many vanishing points are finite, principal point and focal length px, angles."""
+
+    points: Literal[1, 2, 3]
+    principal: Place
+    focal: float = Field(gt=20, le=2_000_000)
+    turn: float = Field(0.0, ge=-180, le=180)
+    tilt: float = Field(0.0, ge=-89, le=89)
+    roll: float = Field(0.0, ge=-180, le=180)
+    shown: bool = True
+
+
+class ConstructionBox(Frozen):
+    """A box of W × D × H mm in the perspective: its base's middle on the page, px a mm there."""
+
+    size: tuple[float, float, float]
+    at: Place
+    scale: float = Field(gt=0.001, le=10_000)
+    shown: bool = True
 
 
 class Straightedge(Frozen):
@@ -151,7 +237,67 @@ class EllipseGuide(Frozen):
     turn: float = 0.0
 
 
-Guide = Annotated[Straightedge | EllipseGuide, Field(discriminator="kind")]
+class CircleGuide(Frozen):
+    """A circle on a face of the construction box, mm along the face's two directions."""
+
+    kind: Literal["circle"] = "circle"
+    id: str
+    face: Face
+    centre: Place
+    radius: float = Field(gt=0, le=10_000)
+
+
+class DivisionGuide(Frozen):
+    """A rectangle, square-on or in perspective, divided and carried on in equal units.
+
+    quad : its corners: first, along, opposite, down; face : instead, a face of the construction box
+    """
+
+    kind: Literal["division"] = "division"
+    id: str
+    quad: Quad | None = None
+    face: Face | None = None
+    columns: int = Field(2, ge=1, le=40)
+    rows: int = Field(2, ge=1, le=40)
+    on_across: int = Field(0, ge=-12, le=12)
+    on_down: int = Field(0, ge=-12, le=12)
+    crossed: bool = True
+
+
+class SweepGuide(Frozen):
+    """A sweep curve: where it begins, how it is turned, how long it is, how much it bends, which way."""
+
+    kind: Literal["sweep"] = "sweep"
+    id: str
+    family: Family = "easing"
+    at: Place
+    turn: float = 0.0
+    length: float = Field(gt=4, le=20_000)
+    bend: float = Field(1.0, ge=0.1, le=2.0)
+    flipped: bool = False
+    comb: bool = False
+
+
+Guide = Annotated[
+    Straightedge | EllipseGuide | CircleGuide | DivisionGuide | SweepGuide,
+    Field(discriminator="kind"),
+]
+
+
+class Ground(Frozen):
+    """A second colour the paper goes over to: from one side to the other, or from the middle outward."""
+
+    way: Literal["linear", "radial"]
+    colour: Colour
+    angle: float = 90.0
+
+
+class Border(Frozen):
+    """A line around the page, so many px inside its edge."""
+
+    width: float = Field(3.0, gt=0, le=200)
+    inset: float = Field(40.0, ge=0, le=2000)
+    colour: Colour = INK
 
 
 class Symmetry(Frozen):
@@ -178,6 +324,11 @@ class Sheet(Frozen):
     layers: tuple[Layer, ...] = (InkLayer(id="rough", name="Rough"),)
     views: tuple[View, ...] = ()
     guides: tuple[Guide, ...] = ()
+    perspective: Perspective | None = None
+    box: ConstructionBox | None = None
+    edges: dict[str, Literal["W", "D", "H"]] = Field({}, description="strokes marked as edges of a box, by id")
+    ground: Ground | None = None
+    border: Border | None = None
     symmetry: Symmetry = Symmetry(axis=Axis(x=1200, y=800))
     chosen: bool = Field(False, description="whether this is the direction that is gone on with")
 

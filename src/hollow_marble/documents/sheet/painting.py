@@ -10,13 +10,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from hollow_marble.core.drafting import light
+from hollow_marble.core.drafting.box import Placed
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.ink.path import NIBS, bounds
-from hollow_marble.core.ink.select import Selection
+from hollow_marble.core.ink.select import Selection, outlined
 from hollow_marble.core.ink.stamp import clipped, coverage, empty, union
 from hollow_marble.documents.sheet.drawing import repeats
 from hollow_marble.documents.sheet.edits.strokes import open_layer
-from hollow_marble.documents.sheet.model import NibName, Rect, Repeat, Sheet, ToneLayer
+from hollow_marble.documents.sheet.model import LineStyle, NibName, Rect, Repeat, Sheet, ToneLayer
 from hollow_marble.documents.sheet.raster.page import SheetRaster
 from hollow_marble.documents.sheet.raster.tiles import TILE, tiles_under
 
@@ -84,6 +86,7 @@ def stroke_cover(
     repeat: Repeat | None,
     selection: Selection | None,
     page: Rect,
+    line: LineStyle = "plain",
 ) -> tuple[Rect, NDArray[np.float32]]:
     """Rectangle and coverage (h, w) of a stroke with its copies, held in by the selection."""
     made = NIBS[nib](size, tone)
@@ -100,11 +103,38 @@ def stroke_cover(
         rect = clipped(bounds(run, made), whole)
         if not empty(rect):
             window = cover[rect[1] - whole[1] : rect[3] - whole[1], rect[0] - whole[0] : rect[2] - whole[0]]
-            own = coverage(run, made, rect)
+            own = coverage(run, made, rect, line)
             window += (1 - window) * own
     if selection is not None:
         cover *= selection.within(whole).astype(np.float32) / 255
     return whole, cover
+
+
+def shaded(
+    old: Window, box: Placed, toward: NDArray[np.float64], base: float, body: light.Body, shadow: float
+) -> tuple[Rect, Window]:
+    """Rectangle and new pixels of a layer (H, W, 4) after a box or cylinder was shaded on it, its cast shadow beneath."""
+    sides = light.box_sides(box, toward, base) if body == "box" else light.round_sides(box, toward, base)
+    page: Rect = (0, 0, old.shape[1], old.shape[0])
+    plan: list[tuple[NDArray[np.float64], float, float]] = [(corners, grey, 1.0) for corners, grey in sides]
+    if shadow > 0:
+        plan.insert(0, (light.cast_shadow(box, toward, body), 0.0, shadow))
+    selections = [(outlined(corners, page), grey, opacity) for corners, grey, opacity in plan]
+    rect: Rect = (0, 0, 0, 0)
+    for selection, _, _ in selections:
+        rect = union(rect, selection.rect)
+    sheet = old[rect[1] : rect[3], rect[0] : rect[2]].astype(np.float32)
+    # sides that meet share their edge pixels: gathered first, so that no seam of what is beneath shows
+    gathered = np.zeros_like(sheet)
+    for selection, grey, _ in selections[1:] if shadow > 0 else selections:
+        cover = selection.within(rect).astype(np.float32) / 255
+        gain = np.minimum(cover, 1 - gathered[..., 3] / 255)[..., None]
+        np.add(gathered, gain * np.array([grey, grey, grey, 255], np.float32), out=gathered)
+    if shadow > 0:
+        dark = selections[0][0].within(rect).astype(np.float32)[..., None] / 255 * np.float32(shadow)
+        np.copyto(sheet, sheet * (1 - dark) + dark * np.array([0, 0, 0, 255], np.float32))
+    done: Window = np.rint(sheet * (1 - gathered[..., 3:] / 255) + gathered).astype(np.uint8)
+    return rect, done
 
 
 def selection_to_bytes(selection: Selection) -> bytes:

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.documents.edit import Frozen, find, given, replaced, without
+from hollow_marble.documents.edit import Frozen, find, given, put, replaced, without
 from hollow_marble.documents.studio.model import THREE_POINT, Camera, Finish, Lamp, Setting, Shot, Studio, Sweep
 
 Name = Annotated[str, Field(min_length=1, max_length=60)]
@@ -29,9 +29,7 @@ class SetLamp(Frozen):
         return f"Set the {x.role} lamp: {x.distance / 1000:.2f} m at {x.azimuth:.0f}°, {x.height:.0f}° high, {x.power:+.1f} stops{state}"
 
     def applied_to(self, studio: Studio) -> Studio:
-        lamps = studio.setting.lamps
-        known = any(lamp.id == self.lamp.id for lamp in lamps)
-        return _with(studio, lamps=replaced(lamps, self.lamp) if known else (*lamps, self.lamp))
+        return _with(studio, lamps=put(studio.setting.lamps, self.lamp))
 
 
 class StartThreePoint(Frozen):

@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from hollow_marble.documents.sheet.edits.guides import PutGuide, RemoveGuide
+from hollow_marble.documents.sheet.edits.guides import MarkEdges, PutGuide, RemoveGuide, SetPerspective
 from hollow_marble.documents.sheet.edits.layers import (
     AddLayer,
     BringIn,
@@ -16,9 +16,18 @@ from hollow_marble.documents.sheet.edits.layers import (
     RemoveLayer,
     SetPicture,
 )
+from hollow_marble.documents.sheet.edits.notes import PutNote, RemoveNotes, SetScale
 from hollow_marble.documents.sheet.edits.strokes import ChangeStrokes, DrawStroke, SetSymmetry
 from hollow_marble.documents.sheet.edits.tone import Choose, PaintTone, SetPage
-from hollow_marble.documents.sheet.edits.views import ChangeView, FrameView, PutCopy, RemoveView, StrikeOut
+from hollow_marble.documents.sheet.edits.views import (
+    ChangeView,
+    FrameView,
+    MoveViews,
+    PutCopy,
+    RemoveView,
+    RepeatFaintly,
+    StrikeOut,
+)
 
 SheetEdit = Annotated[
     DrawStroke
@@ -42,6 +51,13 @@ SheetEdit = Annotated[
     | PutCopy
     | PutGuide
     | RemoveGuide
+    | SetPerspective
+    | MarkEdges
+    | PutNote
+    | RemoveNotes
+    | SetScale
+    | MoveViews
+    | RepeatFaintly
     | SetSymmetry,
     Field(discriminator="kind"),
 ]
@@ -56,17 +72,24 @@ __all__ = [
     "DrawStroke",
     "DuplicateLayer",
     "FrameView",
+    "MarkEdges",
     "MergeLayers",
     "MoveLayer",
+    "MoveViews",
     "PaintTone",
     "PlacePicture",
     "PutCopy",
     "PutGuide",
+    "PutNote",
     "RemoveGuide",
     "RemoveLayer",
+    "RemoveNotes",
     "RemoveView",
+    "RepeatFaintly",
     "SetPage",
+    "SetPerspective",
     "SetPicture",
+    "SetScale",
     "SetSymmetry",
     "SheetEdit",
     "StrikeOut",

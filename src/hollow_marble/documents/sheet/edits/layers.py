@@ -16,6 +16,7 @@ from hollow_marble.documents.sheet.model import (
     InkLayer,
     Layer,
     Name,
+    NotesLayer,
     PictureLayer,
     Quad,
     Rect,
@@ -23,7 +24,7 @@ from hollow_marble.documents.sheet.model import (
     ToneLayer,
 )
 
-KINDS = {"ink": InkLayer, "tone": ToneLayer, "group": GroupLayer}
+KINDS = {"ink": InkLayer, "tone": ToneLayer, "group": GroupLayer, "notes": NotesLayer}
 
 
 class AddLayer(Frozen):
@@ -32,7 +33,7 @@ class AddLayer(Frozen):
     kind: Literal["add_layer"] = "add_layer"
     id: str
     name: Name
-    holds: Literal["ink", "tone", "group"] = "ink"
+    holds: Literal["ink", "tone", "group", "notes"] = "ink"
     above: str | None = None
 
     def sentence(self) -> str:

@@ -7,7 +7,20 @@ from typing import Literal
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import Frozen, find, given, replaced, without
 from hollow_marble.documents.sheet.edits.strokes import drawn_on
-from hollow_marble.documents.sheet.model import Name, Rect, Sheet, Stroke, View, ViewKind
+from hollow_marble.documents.sheet.edits.tone import with_tiles
+from hollow_marble.documents.sheet.model import (
+    InkLayer,
+    Name,
+    NotesLayer,
+    PictureLayer,
+    Rect,
+    Sheet,
+    Stroke,
+    ToneLayer,
+    View,
+    ViewKind,
+)
+from hollow_marble.documents.sheet.moving import inside, moved_note
 
 
 class FrameView(Frozen):
@@ -93,6 +106,72 @@ class PutCopy(Frozen):
         drawn = drawn_on(layer, self.strokes)
         view = self.view.model_copy(update={"rect": _checked(self.view.rect)})
         return sheet.model_copy(update={"layers": replaced(sheet.layers, drawn), "views": (*sheet.views, view)})
+
+
+class MoveViews(Frozen):
+    """Move views on the page with all that is drawn in them.
+
+    moves : px to the right and down by view
+    strokes : moved strokes by layer, to take the place of those with the same id
+    tiles : exchanged tiles by tone layer
+    said : what was done, in words
+    """
+
+    kind: Literal["move_views"] = "move_views"
+    moves: dict[str, tuple[int, int]]
+    strokes: dict[str, tuple[Stroke, ...]] = {}
+    tiles: dict[str, dict[str, str | None]] = {}
+    said: Name
+
+    def sentence(self) -> str:
+        return self.said
+
+    def applied_to(self, sheet: Sheet) -> Sheet:
+        old = {ident: find(sheet.views, ident, "view") for ident in self.moves}
+        views = tuple(
+            view.model_copy(update={"rect": _shifted(view.rect, *self.moves[view.id])}) if view.id in old else view
+            for view in sheet.views
+        )
+        layers = []
+        for layer in sheet.layers:
+            if isinstance(layer, InkLayer) and layer.id in self.strokes:
+                moved = {stroke.id: stroke for stroke in self.strokes[layer.id]}
+                layer = layer.model_copy(update={"strokes": tuple(moved.get(s.id, s) for s in layer.strokes)})
+            elif isinstance(layer, ToneLayer) and layer.id in self.tiles:
+                layer = with_tiles(layer, self.tiles[layer.id])
+            elif isinstance(layer, PictureLayer):
+                middle = sum(x for x, _ in layer.quad) / 4, sum(y for _, y in layer.quad) / 4
+                for ident, (dx, dy) in self.moves.items():
+                    if inside(old[ident].rect, middle):
+                        quad = tuple((x + dx, y + dy) for x, y in layer.quad)
+                        layer = layer.model_copy(update={"quad": quad})
+                        break
+            elif isinstance(layer, NotesLayer):
+                notes = layer.notes
+                for ident, by in self.moves.items():
+                    notes = tuple(moved_note(note, old[ident].rect, by) for note in notes)
+                layer = layer.model_copy(update={"notes": notes})
+            layers.append(layer)
+        return sheet.model_copy(update={"views": views, "layers": tuple(layers)})
+
+
+class RepeatFaintly(Frozen):
+    """Put copies of sketches behind everything else, faint, as a layer of their own."""
+
+    kind: Literal["repeat_faintly"] = "repeat_faintly"
+    layer: InkLayer
+
+    def sentence(self) -> str:
+        return "Repeated a sketch faintly behind the others"
+
+    def applied_to(self, sheet: Sheet) -> Sheet:
+        if any(layer.id == self.layer.id for layer in sheet.layers):
+            raise HollowMarbleError("That is there already.")
+        return sheet.model_copy(update={"layers": (self.layer, *sheet.layers)})
+
+
+def _shifted(rect: Rect, dx: int, dy: int) -> Rect:
+    return rect[0] + dx, rect[1] + dy, rect[2] + dx, rect[3] + dy
 
 
 def _checked(rect: Rect) -> Rect:

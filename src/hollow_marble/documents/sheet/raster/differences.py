@@ -3,7 +3,17 @@
 from __future__ import annotations
 
 from hollow_marble.core.ink.stamp import clipped, empty, union
-from hollow_marble.documents.sheet.model import GroupLayer, InkLayer, Layer, PictureLayer, Rect, Sheet, ToneLayer
+from hollow_marble.documents.sheet.model import (
+    GroupLayer,
+    InkLayer,
+    Layer,
+    NotesLayer,
+    PictureLayer,
+    Rect,
+    Sheet,
+    ToneLayer,
+)
+from hollow_marble.documents.sheet.notes import notes_extent
 from hollow_marble.documents.sheet.raster.ink import touched
 from hollow_marble.documents.sheet.raster.picture import picture_extent
 from hollow_marble.documents.sheet.raster.tiles import tile_rect
@@ -15,7 +25,7 @@ _LOOKS = ("visible", "opacity", "mode", "clipped", "group", "tint", "quad", "pic
 def differences(old: Sheet, new: Sheet) -> list[Rect]:
     """Rectangles of the new page outside of which both look alike."""
     page: Rect = (0, 0, new.width, new.height)
-    if (old.width, old.height, old.paper) != (new.width, new.height, new.paper):
+    if any(getattr(old, name) != getattr(new, name) for name in ("width", "height", "paper", "ground", "border")):
         return [page]
     before = {layer.id: layer for layer in old.layers}
     after = {layer.id: layer for layer in new.layers}
@@ -25,6 +35,8 @@ def differences(old: Sheet, new: Sheet) -> list[Rect]:
     for layer in new.layers:
         found += _between(old, before.get(layer.id), new, layer)
     found += _struck(old, new)
+    if scales(old) != scales(new):
+        found += [_extent(sheet, layer) for sheet in (old, new) for layer in sheet.layers if layer.kind == "notes"]
     return [rect for rect in (clipped(r, page) for r in found) if not empty(rect)]
 
 
@@ -44,7 +56,16 @@ def _between(old: Sheet, before: Layer | None, new: Sheet, layer: Layer) -> list
         others = [s for s in before.strokes if id(s) not in kept], [s for s in layer.strokes if id(s) not in there]
         alike = set(others[0]) & set(others[1]) if len(others[0]) < 500 else set()
         return [rect for side in others for stroke in side if stroke not in alike for rect in touched(stroke)]
+    if isinstance(layer, NotesLayer) and isinstance(before, NotesLayer):
+        gone = tuple(note for note in before.notes if note not in layer.notes)
+        new_ones = tuple(note for note in layer.notes if note not in before.notes)
+        return [notes_extent(gone, old), notes_extent(new_ones, new)]
     return []
+
+
+def scales(sheet: Sheet) -> list[tuple[Rect, float]]:
+    """What dimensions on a sheet depend on beside themselves."""
+    return [(view.rect, view.scale) for view in sheet.views if view.scale]
 
 
 def _extent(sheet: Sheet, layer: Layer) -> Rect:
@@ -52,6 +73,8 @@ def _extent(sheet: Sheet, layer: Layer) -> Rect:
     whole: Rect = NOTHING
     if isinstance(layer, PictureLayer):
         return picture_extent(layer)
+    if isinstance(layer, NotesLayer):
+        return notes_extent(layer.notes, sheet)
     if isinstance(layer, ToneLayer):
         for name in layer.tiles:
             whole = union(whole, tile_rect(name))

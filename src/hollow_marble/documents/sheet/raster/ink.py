@@ -19,10 +19,11 @@ from numpy.typing import NDArray
 
 from hollow_marble.core.ink import path, stamp
 from hollow_marble.core.ink.path import NIBS, samples_from
-from hollow_marble.core.ink.stamp import clipped, coverage, empty, lay_ink, lay_inside, lift_ink, union
+from hollow_marble.core.ink.stamp import clipped, empty, union
 from hollow_marble.documents.edit import LoadAsset
 from hollow_marble.documents.sheet.drawing import repeats
-from hollow_marble.documents.sheet.model import InkLayer, Rect, Stroke, rgb
+from hollow_marble.documents.sheet.model import InkLayer, Rect, Stroke
+from hollow_marble.documents.sheet.raster.planes import lay_stroke
 
 _KEPT_SAMPLES = 6000
 _KEPT_UNDER = 96
@@ -161,13 +162,7 @@ class InkDrawer:
             inside = clipped(bounds, rect)
             if empty(inside):
                 continue
-            mask = coverage(samples, nib, inside)
-            if nib.lifts:
-                lift_ink(pixels, mask, inside)
-            elif stroke.inside:
-                lay_inside(pixels, mask, inside, rgb(stroke.colour))
-            else:
-                lay_ink(pixels, mask, inside, rgb(stroke.colour))
+            lay_stroke(pixels, stroke, samples, nib, inside)
 
 
 def _names(layer: InkLayer, page: Rect) -> list[str]:

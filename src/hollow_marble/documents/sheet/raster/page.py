@@ -20,6 +20,7 @@ from hollow_marble.documents.sheet.model import (
     GroupLayer,
     InkLayer,
     Layer,
+    NotesLayer,
     PictureLayer,
     Rect,
     Sheet,
@@ -27,13 +28,18 @@ from hollow_marble.documents.sheet.model import (
     View,
     rgb,
 )
-from hollow_marble.documents.sheet.raster.differences import differences
+from hollow_marble.documents.sheet.raster.differences import differences, scales
+from hollow_marble.documents.sheet.raster.ground import border_cover, lay_border, paper_pixels
 from hollow_marble.documents.sheet.raster.ink import Cache, InkDrawer
+from hollow_marble.documents.sheet.raster.notes import lay_notes
 from hollow_marble.documents.sheet.raster.picture import lay_picture
+from hollow_marble.documents.sheet.raster.planes import plane_of
 from hollow_marble.documents.sheet.raster.tiles import TILE, TileShelf, tile_rect
 
 NOTHING: Rect = (0, 0, 0, 0)
 STRUCK_FADE = 0.62
+_MANY_TILES = 8
+"""Tiles from which on composing is shared by two hands."""
 
 
 class SheetRaster:
@@ -58,9 +64,12 @@ class SheetRaster:
                     list(hands.map(lambda layer: self._make(layer, page), sheet.layers))
                 return [page]
             before = {layer.id: layer for layer in old.layers}
+            rescaled = scales(old) != scales(sheet)
             for layer in sheet.layers:
+                if rescaled and isinstance(layer, NotesLayer):
+                    before.pop(layer.id, None)
                 self._follow(before.get(layer.id), layer, page)
-            for ident in {*before} - {layer.id for layer in sheet.layers}:
+            for ident in {layer.id for layer in old.layers} - {layer.id for layer in sheet.layers}:
                 self._pixels.pop(ident, None)
                 self.ink.forget(ident)
             return differences(old, sheet)
@@ -68,14 +77,30 @@ class SheetRaster:
     def pixels(self, rect: Rect) -> NDArray[np.uint8]:
         """(h, w, 4) uint8 of the page with its paper within a rectangle."""
         with self._lock:
-            sheet = self._state()
-            page = on_paper(self._planes(None), rgb(sheet.paper), rect)
-            for view in sheet.views:
-                inside = clipped(view.rect, rect)
-                if view.struck and not empty(inside):
-                    fade(page, rgb(sheet.paper), inside, rect, STRUCK_FADE)
-                    _strike(page, view, rect)
-            return page
+            return self._composed(rect)
+
+    def _composed(self, rect: Rect) -> NDArray[np.uint8]:
+        """The page within a rectangle; the lock is held by whoever asks."""
+        sheet = self._state()
+        page = on_paper(self._planes(None), paper_pixels(sheet, rect), rect)
+        for view in sheet.views:
+            inside = clipped(view.rect, rect)
+            if view.struck and not empty(inside):
+                fade(page, paper_pixels(sheet, inside), inside, rect, STRUCK_FADE)
+                strike(page, view, rect)
+        lay_border(page, sheet, rect)
+        return page
+
+    def at(self, sheet: Sheet) -> NDArray[np.uint8]:
+        """(H, W, 4) uint8: the whole page at a state of the sheet."""
+        with self._lock:
+            self.update(sheet)
+            return np.concatenate(
+                [
+                    self.pixels((0, top, sheet.width, min(top + TILE, sheet.height)))
+                    for top in range(0, sheet.height, TILE)
+                ]
+            )
 
     def layer_pixels(self, ident: str, rect: Rect) -> NDArray[np.uint8]:
         """(h, w, 4) uint8 premultiplied: what one layer or group holds, before its own mode and opacity."""
@@ -110,7 +135,7 @@ class SheetRaster:
         """The page's tiles that the changes touch, each cut to what changed in it; None where it is bare paper."""
         with self._lock:
             sheet = self._state()
-            found = []
+            parts = []
             for top in range(0, sheet.height, TILE):
                 for left in range(0, sheet.width, TILE):
                     tile: Rect = (left, top, min(left + TILE, sheet.width), min(top + TILE, sheet.height))
@@ -118,16 +143,23 @@ class SheetRaster:
                     for rect in changed:
                         part = union(part, clipped(rect, tile))
                     if not empty(part):
-                        found.append((part, None if self._bare(sheet, part) else self.pixels(part)))
-            return found
+                        parts.append(part)
+
+            def shown(part: Rect) -> NDArray[np.uint8] | None:
+                return None if self._bare(sheet, part) else self._composed(part)
+
+            if len(parts) < _MANY_TILES:
+                return [(part, shown(part)) for part in parts]
+            with ThreadPoolExecutor(2) as hands:  # composing holds the interpreter only now and then
+                return list(zip(parts, hands.map(shown, parts)))
 
     def view_ink(self, view: View) -> NDArray[np.uint8]:
         """(h, w, 4) straight-alpha picture of a view: ink where the page is darker than its paper, clear elsewhere."""
         with self._lock:
             sheet = self._state()
             rect = clipped(view.rect, (0, 0, sheet.width, sheet.height))
-            page = self.pixels(rect)[..., :3].astype(np.float32)
             paper = np.array(rgb(sheet.paper), np.float32)
+            page = on_paper(self._planes(None), paper.reshape(1, 1, 3), rect)[..., :3].astype(np.float32)
             alpha = np.clip(1 - (page / paper).min(axis=2), 0, 1)
             out = np.zeros((*alpha.shape, 4), np.float32)
             safe = np.maximum(alpha, 1 / 255)[..., None]
@@ -155,21 +187,14 @@ class SheetRaster:
         return [self._plane(layer) for layer in self._state().within(group) if layer.visible]
 
     def _plane(self, layer: Layer) -> Plane:
-        tint = None
-        if isinstance(layer, ToneLayer) and layer.tint:
-            red, green, blue = rgb(layer.tint)
-            tint = (red / 255, green / 255, blue / 255)
-        return Plane(
-            pixels=self._pixels.get(layer.id),
-            parts=tuple(self._planes(layer.id)) if isinstance(layer, GroupLayer) else None,
-            mode=layer.mode,
-            opacity=layer.opacity,
-            clipped=layer.clipped,
-            tint=tint,
-        )
+        if isinstance(layer, GroupLayer):
+            return plane_of(layer, None, tuple(self._planes(layer.id)))
+        return plane_of(layer, self._pixels.get(layer.id), None)
 
     def _bare(self, sheet: Sheet, rect: Rect) -> bool:
         left, top, right, bottom = rect
+        if sheet.ground is not None or border_cover(sheet, rect) is not None:
+            return False
         return not any(
             layer.visible and layer.id in self._pixels and self._pixels[layer.id][top:bottom, left:right, 3].any()
             for layer in sheet.layers
@@ -200,6 +225,9 @@ class SheetRaster:
         elif isinstance(layer, ToneLayer):
             for name in layer.tiles:
                 self._put_tile(layer, name, page)
+        elif isinstance(layer, NotesLayer):
+            if layer.notes:
+                lay_notes(self._layer(layer.id), layer.notes, self._state().views)
         elif isinstance(layer, InkLayer) and layer.strokes:
             self.ink.fill(self._layer(layer.id), layer, page)
 
@@ -212,7 +240,7 @@ class SheetRaster:
             window[:] = 0 if sha is None else self.shelf.pixels(sha)[: rect[3] - rect[1], : rect[2] - rect[0]]
 
 
-def _strike(page: NDArray[np.uint8], view: View, within: Rect) -> None:
+def strike(page: NDArray[np.uint8], view: View, within: Rect) -> None:
     """Two soft lines across a struck-out view."""
     left, top, right, bottom = view.rect
     inset_x, inset_y = (right - left) * 0.16, (bottom - top) * 0.16
