@@ -8,10 +8,10 @@ import numpy as np
 import pytest
 
 from hollow_marble.documents.sheet import edits as e
-from hollow_marble.documents.sheet.model import Axis, Sheet
+from hollow_marble.documents.sheet.model import Axis, Border, Dimension, Ground, Lettering, Sheet
 from hollow_marble.documents.sheet.raster import SheetRaster
 from hollow_marble.exchange.layering import layers_from, rasters_of
-from hollow_marble.exchange.openraster import Raster
+from hollow_marble.exchange.openraster import Raster, read_openraster, write_openraster
 from hollow_marble.exchange.svg import sheet_svg
 from tests.documents.test_sheet import Desk
 
@@ -98,3 +98,40 @@ def test_a_soft_lifter_lifts_in_svg_as_a_hard_one_does() -> None:
     root = ElementTree.fromstring(sheet_svg(desk.sheet, desk.assets.__getitem__))
     assert len(list(root.iter(f"{SVG}mask"))) == 1
     assert "script" not in sheet_svg(desk.sheet, desk.assets.__getitem__)
+
+
+def test_gradient_border_and_notes_come_back_as_they_looked() -> None:
+    """The page read back looks as it did, within 1 of 255, whatever lies under and over the layers."""
+    desk = grouped()
+    desk.do(e.AddLayer(id="n", name="Notes", holds="notes"))
+    desk.do(e.PutNote(layer="n", note=Lettering(id="t", words="Linnet", at=(60, 300), size=50)))
+    desk.do(e.SetPage(ground=Ground(way="radial", colour="#A0B0C0"), border=Border(width=5, inset=12.5)))
+    rasters = rasters_of(desk.sheet, desk.raster())
+    assert [raster.name for raster in rasters] == ["Paper", "Rough", "Group & co", "Notes", "Border"]
+    page = desk.page()
+    written = write_openraster(rasters, page[..., :3])
+    read, width, height = read_openraster(written, "page.ora")
+    bare = Sheet(width=width, height=height)
+    raster = SheetRaster(desk.assets.__getitem__)
+    raster.update(bare)
+    layers, data = layers_from(read, bare, raster)
+    desk.assets |= data
+    back = e.BringIn(name="back", layers=tuple(layers)).applied_to(bare)
+    raster.update(back)
+    shown = raster.pixels((0, 0, width, height)).astype(int)
+    assert np.abs(shown - page).max() <= 1
+
+
+def test_notes_and_broken_lines_are_read_from_the_svg_as_such() -> None:
+    desk = Desk()
+    desk.do(desk.stroke([(50, 50), (550, 50)], nib="fineliner", size=4, line="split"))
+    desk.do(e.AddLayer(id="n", name="Notes", holds="notes"))
+    desk.do(e.PutNote(layer="n", note=Lettering(id="t", words="R & D <1>", at=(60, 300), size=50, turn=30)))
+    desk.do(e.PutNote(layer="n", note=Dimension(id="d", start=(100, 200), end=(410, 200))))
+    root = ElementTree.fromstring(sheet_svg(desk.sheet, desk.assets.__getitem__))
+    words = root.findall(f".//{SVG}text")
+    assert [one.text for one in words] == ["R & D <1>", "310 px"]
+    assert words[0].get("font-family") == '"Instrument Sans"'
+    assert words[0].get("transform") == "rotate(30.00 60.00 300.00)"
+    stroke = next(group for group in root.iter(f"{SVG}g") if group.get("id") == "rough-0")
+    assert len(list(stroke)) > 10, "each piece of the broken line by itself"

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from hollow_marble.core.ink.stamp import Rect, clipped, empty
 from hollow_marble.documents.sheet.model import GroupLayer, Layer, Sheet, ToneLayer, rgb
 from hollow_marble.documents.sheet.painting import packed_tiles, page_of
+from hollow_marble.documents.sheet.raster.ground import border_cover, paper_pixels
 from hollow_marble.documents.sheet.raster.page import SheetRaster
 from hollow_marble.exchange.openraster import Raster
 
@@ -18,7 +19,8 @@ def rasters_of(sheet: Sheet, raster: SheetRaster, group: str | None = None) -> l
     """Layers of a group, lowest first, each cut to what is painted on it; the paper is the lowest of all."""
     found = []
     if group is None:
-        paper = np.full((sheet.height, sheet.width, 4), (*rgb(sheet.paper), 255), np.uint8)
+        paper = np.full((sheet.height, sheet.width, 4), 255, np.uint8)
+        paper[..., :3] = np.rint(paper_pixels(sheet, page_of(sheet)))
         found.append(Raster("Paper", paper))
     for layer in sheet.within(group):
         made = Raster(layer.name, visible=layer.visible, opacity=layer.opacity, mode=layer.mode)
@@ -27,6 +29,12 @@ def rasters_of(sheet: Sheet, raster: SheetRaster, group: str | None = None) -> l
         else:
             made.pixels = straight(raster.layer_pixels(layer.id, page_of(sheet)))
         found.append(made)
+    cover = border_cover(sheet, page_of(sheet)) if group is None else None
+    if cover is not None and sheet.border is not None:
+        border = np.zeros((sheet.height, sheet.width, 4), np.uint8)
+        border[..., :3] = rgb(sheet.border.colour)
+        border[..., 3] = np.rint(cover * 255)
+        found.append(Raster("Border", border))
     return found
 
 

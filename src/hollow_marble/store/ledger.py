@@ -74,6 +74,16 @@ class Ledger:
         with self.database.write() as connection:
             connection.execute("update document set name = ? where id = ?", (name, ident))
 
+    def arrange(self, ident: str, place: int) -> None:
+        """Put a document at a place among those of its kind; 0 is first."""
+        row = self.row(ident)
+        with self.database.write() as connection:
+            others = [other.id for other in self.rows(row.kind) if other.id != ident]
+            others.insert(min(max(place, 0), len(others)), ident)
+            connection.executemany(
+                "update document set place = ? where id = ?", [(number, key) for number, key in enumerate(others)]
+            )
+
     def rows(self, kind: DocumentKind | None = None) -> list[DocumentRow]:
         """All documents in order, or those of one kind."""
         query = "select id, kind, name, place, head, tip from document where ? is null or kind = ? order by kind, place"
