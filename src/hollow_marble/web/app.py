@@ -11,7 +11,17 @@ from pydantic import ValidationError
 
 from hollow_marble import __version__
 from hollow_marble.core import warm
-from hollow_marble.web import documents_api, form_api, lines_api, sketch_api, studio_api, surface_api, tone_api
+from hollow_marble.web import (
+    documents_api,
+    drafting_api,
+    form_api,
+    lines_api,
+    sketch_api,
+    studio_api,
+    surface_api,
+    tone_api,
+    views_api,
+)
 from hollow_marble.web.problems import handle_errors, invalid_request, problem
 from hollow_marble.web.services import Services
 from hollow_marble.web.shapes import Problem
@@ -35,7 +45,8 @@ def create_app(data: Path, work: bool = True) -> OpenAPI:
     )
     app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
     handle_errors(app)
-    for module in (documents_api, sketch_api, lines_api, tone_api, form_api, surface_api, studio_api):
+    sketch = (sketch_api, views_api, drafting_api, lines_api, tone_api)
+    for module in (documents_api, *sketch, form_api, surface_api, studio_api):
         app.register_api(module.api)
     services = Services(data)
     app.extensions["hollow_marble"] = services

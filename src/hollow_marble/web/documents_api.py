@@ -11,6 +11,7 @@ from pydantic import BaseModel
 
 from hollow_marble import __version__
 from hollow_marble.core import warm
+from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.kinds import KINDS
 from hollow_marble.documents.sheet.model import Sheet
 from hollow_marble.store.assets import load_asset
@@ -63,6 +64,26 @@ def new_document(path: shapes.InProject, body: shapes.NewDocument) -> dict[str, 
     """Add a sheet."""
     row = services().project(path.project).ledger.create(body.kind, body.name)
     return asdict(row)
+
+
+@api.post("/projects/<project>/documents/<document>/duplicate", responses={200: shapes.DocumentShape})
+def duplicate_document(path: shapes.InDocument) -> dict[str, Any]:
+    """Begin a sheet that looks like this one, beside it; both go on by themselves."""
+    ledger = services().project(path.project).ledger
+    row = ledger.row(path.document)
+    if row.kind != "sheet":
+        raise HollowMarbleError("Only sheets can be duplicated.")
+    made = ledger.create(row.kind, f"{row.name[:55]} copy", ledger.state(path.document))
+    ledger.arrange(made.id, row.place + 1)
+    return asdict(ledger.row(made.id))
+
+
+@api.post("/projects/<project>/documents/<document>/place", responses={200: shapes.ProjectState})
+def place_document(path: shapes.InDocument, body: shapes.NewPlace) -> dict[str, Any]:
+    """Put a document at a place among those of its kind; 0 is first."""
+    project = services().project(path.project)
+    project.ledger.arrange(path.document, body.place)
+    return _project_state(project)
 
 
 @api.post("/projects/<project>/documents/<document>/name", responses={200: shapes.Standing})
@@ -186,9 +207,10 @@ def standing(project: Project, document: str) -> dict[str, Any]:
 
 def state(project: Project, document: str) -> dict[str, Any]:
     """A document at its head with its place in the ledger."""
-    found = project.ledger.state(document)
+    place = standing(project, document)
+    found = project.ledger.state(document, place["head"], at_head=False)
     body: BaseModel = shapes.outline(found) if isinstance(found, Sheet) else found
-    return {"standing": standing(project, document), "body": body.model_dump(mode="json")}
+    return {"standing": place, "body": body.model_dump(mode="json")}
 
 
 def _moved(project: Project, document: str) -> dict[str, Any]:
@@ -198,4 +220,14 @@ def _moved(project: Project, document: str) -> dict[str, Any]:
 
 def _project_state(project: Project) -> dict[str, Any]:
     rows = project.ledger.rows()
-    return {"project": asdict(project.entry), "documents": [asdict(row) for row in rows]}
+    documents = [{**asdict(row), "chosen": is_chosen(project, row.id)} for row in rows]
+    return {"project": asdict(project.entry), "documents": documents}
+
+
+def is_chosen(project: Project, document: str) -> bool:
+    """Whether a document is a sheet marked as the direction gone on with."""
+    row = project.ledger.row(document)
+    if row.kind != "sheet":
+        return False
+    sheet = project.ledger.state(document)
+    return isinstance(sheet, Sheet) and sheet.chosen

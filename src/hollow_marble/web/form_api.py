@@ -11,6 +11,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, FileStorage, Tag
 from pydantic import BaseModel, ConfigDict, Field
 
+from hollow_marble.core.cage.picks import How, Kind, picked_more
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import find
 from hollow_marble.documents.form.edits import StartPart
@@ -29,6 +30,18 @@ api = APIBlueprint("form", __name__, url_prefix="/api/projects/<project>/forms",
 
 class PreviewRequest(BaseModel):
     step: PlacedPoints
+
+
+class PickMoreRequest(BaseModel):
+    """What is picked, and what more is to be."""
+
+    kind: Kind
+    items: Annotated[list[int], Field(min_length=1, max_length=200_000)]
+    how: How
+
+
+class Picked(BaseModel):
+    items: list[int]
 
 
 class ExportQuery(BaseModel):
@@ -72,6 +85,14 @@ def mesh(path: shapes.InPart) -> Response:
             "partners": _partners(evaluator, shaped) if part.symmetric else np.empty(0, np.int32),
         },
     )
+
+
+@api.post("/<document>/parts/<part>/pick", responses={200: Picked})
+def pick_more(path: shapes.InPart, body: PickMoreRequest) -> dict[str, Any]:
+    """Rows, bands, more, less, all that hangs together, everything else."""
+    _form, part = _part(path)
+    cage = services().evaluator(services().project(path.project)).cage(part)
+    return {"items": picked_more(cage, body.kind, body.items, body.how)}
 
 
 @api.post("/<document>/parts/<part>/preview")

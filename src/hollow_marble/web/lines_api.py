@@ -13,12 +13,15 @@ from flask_openapi3 import APIBlueprint, Tag
 from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
+from hollow_marble.core.drafting.box import Face, Placed, face_axes
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.ink import reshape
+from hollow_marble.documents.sheet.drafting import placed_box
 from hollow_marble.documents.sheet.drawing import MEDIA, made_stroke
 from hollow_marble.documents.sheet.edits import ChangeStrokes
 from hollow_marble.documents.sheet.edits.strokes import ink_layer
-from hollow_marble.documents.sheet.model import Colour, NibName, Stroke
+from hollow_marble.documents.sheet.model import Colour, LineStyle, NibName, Sheet, Stroke
+from hollow_marble.documents.sheet.notes import scale_at
 from hollow_marble.documents.sheet.raster.differences import differences
 from hollow_marble.store.assets import keep_asset
 from hollow_marble.web import shapes
@@ -68,6 +71,7 @@ class Restyle(BaseModel):
     how: Literal["restyle"]
     colour: Colour | None = None
     nib: NibName | None = None
+    line: LineStyle | None = None
     tone: float | None = Field(None, gt=0, le=1)
     wider: float = Field(1.0, gt=0.05, lt=20)
 
@@ -93,6 +97,14 @@ class CutOut(BaseModel):
     points: Annotated[list[Place], Field(min_length=3, max_length=20_000)]
 
 
+class LayOn(BaseModel):
+    """Put a copy on a face of the construction box, as if it were drawn there: in true size where the view around the
+    lines has a scale, as large as the face otherwise."""
+
+    how: Literal["lay on"]
+    face: Face
+
+
 class Remove(BaseModel):
     how: Literal["remove"]
 
@@ -100,7 +112,7 @@ class Remove(BaseModel):
 class LinesRequest(BaseModel):
     layer: str
     ids: Annotated[list[str], Field(min_length=1, max_length=5000)]
-    change: Annotated[Carry | Restyle | Smooth | Pull | CutOut | Remove, Field(discriminator="how")]
+    change: Annotated[Carry | Restyle | Smooth | Pull | CutOut | LayOn | Remove, Field(discriminator="how")]
 
 
 @api.post("/<document>/lines/pick", responses={200: PickedLines})
@@ -148,7 +160,9 @@ def change_lines(path: shapes.InDocument, body: LinesRequest) -> Response:
 
         def kept(stroke: Stroke, samples: NDArray[np.float32], ident: str, **look: Any) -> Stroke:
             sha = keep_asset(project.database, samples.astype("<f4").tobytes(), MEDIA)
-            fields = {name: getattr(stroke, name) for name in ("nib", "size", "tone", "colour", "repeat", "inside")}
+            fields = {
+                name: getattr(stroke, name) for name in ("nib", "size", "tone", "colour", "repeat", "inside", "line")
+            }
             return made_stroke(ident, samples, sha, **{**fields, **look})
 
         if isinstance(change, Remove):
@@ -160,6 +174,19 @@ def change_lines(path: shapes.InDocument, body: LinesRequest) -> Response:
                 ident = uuid.uuid4().hex[:12] if change.copies else stroke.id
                 size = min(600.0, max(0.2, stroke.size * change.scale))
                 (added if change.copies else changed).append(kept(stroke, moved, ident, size=size))
+        elif isinstance(change, LayOn):
+            box = placed_box(sheet)
+            middle, scale = _lying(sheet, chosen, change.face, box)
+            onto = box.laid_on(change.face, middle, scale)
+            added = [
+                kept(
+                    stroke,
+                    reshape.through(raster.ink.samples(stroke.samples), onto),
+                    uuid.uuid4().hex[:12],
+                    repeat=None,
+                )
+                for stroke in chosen
+            ]
         elif isinstance(change, CutOut):
             outline = np.array(change.points, float)
             for stroke in chosen:
@@ -181,7 +208,7 @@ def change_lines(path: shapes.InDocument, body: LinesRequest) -> Response:
                     samples = reshape.pulled(samples, change.at, change.by, change.reach)
                 else:
                     look = {"size": min(600.0, max(0.2, stroke.size * change.wider))}
-                    look |= {k: v for k in ("colour", "nib", "tone") if (v := getattr(change, k)) is not None}
+                    look |= {k: v for k in ("colour", "nib", "tone", "line") if (v := getattr(change, k)) is not None}
                 changed.append(kept(stroke, samples, stroke.id, **look))
         edit = ChangeStrokes(
             layer=layer.id,
@@ -194,6 +221,18 @@ def change_lines(path: shapes.InDocument, body: LinesRequest) -> Response:
     after = sheet_of(path)
     raster.update(after)
     return answer_tiles(path, raster, differences(sheet, after), place, began)
+
+
+def _lying(sheet: Sheet, strokes: list[Stroke], face: Face, box: Placed) -> tuple[Place, float]:
+    """Middle of strokes, px, and px a mm that they are drawn in."""
+    rects = np.array([stroke.bounds for stroke in strokes], float)
+    low, high = rects[:, :2].min(axis=0), rects[:, 2:].max(axis=0)
+    middle = (float((low[0] + high[0]) / 2), float((low[1] + high[1]) / 2))
+    scale = scale_at(sheet.views, middle)
+    if scale is None:
+        first, second = face_axes(face)
+        scale = float(max((high[0] - low[0]) / box.size[first], (high[1] - low[1]) / box.size[second]))
+    return middle, scale
 
 
 def _matrix(strokes: list[Stroke], change: Carry) -> NDArray[np.float64]:
@@ -219,6 +258,8 @@ def _said(change: object, count: int) -> str:
             if on
         ]
         return f"{' and '.join(parts or ['moved']).capitalize()} {lines}"
+    if isinstance(change, LayOn):
+        return f"Laid {lines} on the {change.face} of the box"
     if isinstance(change, Restyle):
         if change.colour:
             return f"Recoloured {lines}"

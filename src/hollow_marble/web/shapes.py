@@ -13,8 +13,20 @@ from hollow_marble.documents.board.model import Board
 from hollow_marble.documents.form.edits import FormEdit
 from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.kinds import DocumentKind
+from hollow_marble.documents.sheet.drafting import Drafted, drafted
 from hollow_marble.documents.sheet.edits import SheetEdit
-from hollow_marble.documents.sheet.model import Guide, Quad, Sheet, Symmetry, View
+from hollow_marble.documents.sheet.model import (
+    Border,
+    ConstructionBox,
+    Ground,
+    Guide,
+    Note,
+    Perspective,
+    Quad,
+    Sheet,
+    Symmetry,
+    View,
+)
 from hollow_marble.documents.studio.edits import StudioEdit
 from hollow_marble.documents.studio.model import Studio
 
@@ -53,6 +65,10 @@ class NewDocument(BaseModel):
     name: Annotated[str, Field(min_length=1, max_length=60)]
 
 
+class NewPlace(BaseModel):
+    place: Annotated[int, Field(ge=0)]
+
+
 class NewName(BaseModel):
     name: Annotated[str, Field(min_length=1, max_length=60)]
 
@@ -75,6 +91,7 @@ class DocumentShape(BaseModel):
     place: int
     head: int | None
     tip: int | None
+    chosen: bool = Field(False, description="a sheet marked as the direction gone on with")
 
 
 class ProjectState(BaseModel):
@@ -85,7 +102,7 @@ class ProjectState(BaseModel):
 class LayerOutline(BaseModel):
     """A sheet's layer without its strokes and pixels."""
 
-    kind: Literal["ink", "tone", "picture", "group"]
+    kind: Literal["ink", "tone", "picture", "group", "notes"]
     id: str
     name: str
     visible: bool
@@ -98,6 +115,7 @@ class LayerOutline(BaseModel):
     strokes: int = 0
     tint: str | None = None
     quad: Quad | None = None
+    notes: list[Note] = []
 
 
 class SheetOutline(BaseModel):
@@ -109,6 +127,12 @@ class SheetOutline(BaseModel):
     layers: list[LayerOutline]
     views: list[View]
     guides: list[Guide]
+    perspective: Perspective | None
+    box: ConstructionBox | None
+    edges: dict[str, Literal["W", "D", "H"]]
+    drafted: Drafted
+    ground: Ground | None
+    border: Border | None
     symmetry: Symmetry
     chosen: bool
     colours: list[str] = Field(description="colours drawn with on this page, the most used first")
@@ -117,11 +141,15 @@ class SheetOutline(BaseModel):
 def outline(sheet: Sheet) -> SheetOutline:
     """What the interface needs to know of a sheet."""
     used: Counter[str] = Counter()
+    there: set[str] = set()
     layers = []
     for layer in sheet.layers:
         fields = {name: getattr(layer, name, None) for name in LayerOutline.model_fields if name != "strokes"}
+        fields["notes"] = list(layer.notes) if layer.kind == "notes" else []
         strokes = layer.strokes if layer.kind == "ink" else ()
         used.update(stroke.colour for stroke in strokes)
+        if sheet.edges:
+            there.update(stroke.id for stroke in strokes)
         if fields["tint"]:
             used[fields["tint"]] += 1
         layers.append(LayerOutline(**fields, strokes=len(strokes)))
@@ -132,6 +160,12 @@ def outline(sheet: Sheet) -> SheetOutline:
         layers=layers,
         views=list(sheet.views),
         guides=list(sheet.guides),
+        perspective=sheet.perspective,
+        box=sheet.box,
+        edges={ident: along for ident, along in sheet.edges.items() if ident in there},
+        drafted=drafted(sheet),
+        ground=sheet.ground,
+        border=sheet.border,
         symmetry=sheet.symmetry,
         chosen=sheet.chosen,
         colours=[colour for colour, _ in used.most_common(12)],
@@ -322,6 +356,7 @@ class ThreadStep(BaseModel):
     edit: int | None
     sentence: str
     current: bool
+    chosen: bool = Field(False, description="a sheet marked as the direction gone on with")
 
 
 class ThreadShape(BaseModel):

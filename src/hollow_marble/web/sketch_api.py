@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import time
 import uuid
 from typing import Any
@@ -9,25 +10,27 @@ from typing import Any
 import numpy as np
 from flask import Response, request
 from flask_openapi3 import APIBlueprint, FileStorage, Tag
+from PIL import Image
 from pydantic import BaseModel, ConfigDict, Field
 
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.ink.path import samples_from
-from hollow_marble.core.ink.stamp import clipped
-from hollow_marble.documents.edit import find
 from hollow_marble.documents.sheet.drawing import MEDIA as SAMPLES_MEDIA
-from hollow_marble.documents.sheet.drawing import made_stroke, moved_repeat, view_strokes
-from hollow_marble.documents.sheet.edits import BringIn, DrawStroke, PlacePicture, PutCopy
+from hollow_marble.documents.sheet.drawing import made_stroke
+from hollow_marble.documents.sheet.edits import BringIn, DrawStroke, PlacePicture
 from hollow_marble.documents.sheet.edits.strokes import ink_layer
-from hollow_marble.documents.sheet.model import INK, Colour, NibName, Rect, Sheet
+from hollow_marble.documents.sheet.model import INK, Colour, LineStyle, NibName, Rect, Sheet
 from hollow_marble.documents.sheet.raster import SheetRaster
 from hollow_marble.documents.sheet.raster.differences import differences
+from hollow_marble.documents.sheet.raster.enlarged import enlarged
 from hollow_marble.documents.sheet.raster.tiles import MEDIA as TILE_MEDIA
 from hollow_marble.exchange import openraster
 from hollow_marble.exchange.layering import layers_from, rasters_of
+from hollow_marble.exchange.pdf import sheet_pdf
 from hollow_marble.exchange.pictures import png, read_picture
 from hollow_marble.exchange.svg import sheet_svg
 from hollow_marble.store.assets import keep_asset
+from hollow_marble.store.library import Project
 from hollow_marble.web import shapes
 from hollow_marble.web.documents_api import commit, standing
 from hollow_marble.web.packing import packed
@@ -44,6 +47,7 @@ class StrokeQuery(BaseModel):
     size: float = Field(6.0, gt=0, le=600)
     tone: float = Field(0.8, gt=0, le=1)
     colour: Colour = INK
+    line: LineStyle = "plain"
 
 
 class TilesQuery(BaseModel):
@@ -53,17 +57,11 @@ class TilesQuery(BaseModel):
 
 
 class PageQuery(BaseModel):
-    """`small` asks for a thumbnail; `head` only makes the address change with the page."""
+    """`wide` asks for a picture so many px wide; `scale` for so many px a px of the page; `head` only makes the address change with it."""
 
-    small: bool = False
+    wide: int | None = Field(None, ge=16, le=2400)
+    scale: int = Field(1, ge=1, le=4)
     head: int | None = None
-
-
-class CopyRequest(BaseModel):
-    """The sheet the copy goes to, and where its middle lies; the same place where that is left out."""
-
-    to: str
-    at: tuple[float, float] | None = None
 
 
 class PictureForm(BaseModel):
@@ -82,7 +80,7 @@ def draw(path: shapes.InDocument, query: StrokeQuery) -> Response:
     layer = ink_layer(sheet, query.layer)
     with project.database.write():
         sha = keep_asset(project.database, data, SAMPLES_MEDIA)
-        look = {"nib": query.nib, "size": query.size, "tone": query.tone, "colour": query.colour}
+        look = {"nib": query.nib, "size": query.size, "tone": query.tone, "colour": query.colour, "line": query.line}
         stroke = made_stroke(
             uuid.uuid4().hex[:12], samples, sha, **look, repeat=sheet.symmetry.repeat(), inside=layer.lock_paint
         )
@@ -98,26 +96,38 @@ def tiles(path: shapes.InDocument, query: TilesQuery) -> Response:
     began = time.perf_counter()
     project = services().project(path.project)
     raster = services().raster(project, path.document)
-    sheet = sheet_of(path)
+    # the head that is told and the pixels that are sent must be one state, whatever is drawn meanwhile
+    place = standing(project, path.document)
+    sheet = project.ledger.state(path.document, place["head"], at_head=False)
+    if not isinstance(sheet, Sheet):
+        raise HollowMarbleError("That document is not a sheet.")
     changed: list[Rect] = [(0, 0, sheet.width, sheet.height)]
     if query.since is not None:
         earlier = project.ledger.state(path.document, query.since or None, at_head=False)
         assert isinstance(earlier, Sheet)
         changed = differences(earlier, sheet)
     raster.update(sheet)
-    return answer_tiles(path, raster, changed, standing(project, path.document), began)
+    return answer_tiles(path, raster, changed, place, began)
 
 
 @api.get("/<document>/page.png")
 def page_png(path: shapes.InDocument, query: PageQuery) -> Response:
     """The whole page as PNG."""
+    if query.wide is not None:
+        return _small_page(path, query.wide)
     sheet, raster = services().current_raster(services().project(path.project), path.document)
-    if query.small:
-        step = max(1, sheet.width // 160)
-        page = raster.pixels((0, 0, sheet.width // step * step, sheet.height // step * step))[..., :3]
-        small = page.reshape(page.shape[0] // step, step, -1, step, 3).mean(axis=(1, 3)).astype(np.uint8)
-        return Response(png(small), mimetype="image/png", headers={"Cache-Control": "private, max-age=3600"})
+    if query.scale > 1:
+        load = services().loader(services().project(path.project))
+        return _download(png(enlarged(sheet, raster, load, query.scale)), "image/png", path, "png")
     return _download(png(raster.pixels((0, 0, sheet.width, sheet.height))[..., :3]), "image/png", path, "png")
+
+
+@api.get("/<document>/page.pdf")
+def page_pdf(path: shapes.InDocument) -> Response:
+    """The page as PDF, its notes as text."""
+    project = services().project(path.project)
+    sheet, raster = services().current_raster(project, path.document)
+    return _download(sheet_pdf(sheet, raster, services().loader(project)), "application/pdf", path, "pdf")
 
 
 @api.get("/<document>/page.svg")
@@ -144,61 +154,8 @@ def bring_in_layers(path: shapes.InDocument, form: PictureForm) -> dict[str, Any
     sheet, raster = services().current_raster(project, path.document)
     layers, data = layers_from(rasters, sheet, raster)
     with project.database.write():
-        for tile in data.values():
-            keep_asset(project.database, tile, TILE_MEDIA)
+        keep_tiles(project, data)
         return commit(project, path.document, BringIn(name=name, layers=tuple(layers)))
-
-
-@api.post("/<document>/views/<view>/copy", responses={200: shapes.Standing})
-def copy_view(path: shapes.InView, body: CopyRequest) -> dict[str, Any]:
-    """Put a copy of the lines in a view on this sheet or another one, framed as a view of its own."""
-    project = services().project(path.project)
-    sheet, raster = services().current_raster(project, path.document)
-    view = find(sheet.views, path.view, "view")
-    target = project.ledger.state(body.to)
-    if not isinstance(target, Sheet):
-        raise HollowMarbleError("A view can be copied to a sheet only.")
-    left, top, right, bottom = view.rect
-    dx = dy = 0.0
-    if body.at is not None:
-        dx, dy = body.at[0] - (left + right) / 2, body.at[1] - (top + bottom) / 2
-    layer = next((x for x in reversed(target.layers) if x.kind == "ink" and x.visible and not x.locked), None)
-    if layer is None:
-        raise HollowMarbleError("There is no open ink layer to put the copy on. Add one first.")
-    with project.database.write():
-        strokes = []
-        for stroke in view_strokes(sheet, view):
-            samples = raster.ink.samples(stroke.samples).copy()
-            samples[:, :2] += (dx, dy)
-            sha = keep_asset(project.database, samples.astype("<f4").tobytes(), SAMPLES_MEDIA)
-            strokes.append(
-                made_stroke(
-                    uuid.uuid4().hex[:12], samples, sha, stroke.nib, stroke.size, stroke.tone, stroke.colour,
-                    repeat=moved_repeat(stroke.repeat, dx, dy),
-                )
-            )  # fmt: skip
-        if not strokes:
-            raise HollowMarbleError("There are no lines in that view to copy.")
-        rect = (round(left + dx), round(top + dy), round(right + dx), round(bottom + dy))
-        page = (0, 0, target.width, target.height)
-        copy = view.model_copy(
-            update={
-                "id": uuid.uuid4().hex[:8],
-                "rect": clipped(rect, page),
-                "name": f"{view.name} copy"[:60],
-                "struck": False,
-            }
-        )
-        edit = PutCopy(view=copy, layer=layer.id, strokes=tuple(strokes))
-        return commit(project, body.to, edit)
-
-
-@api.get("/<document>/views/<view>.png")
-def view_png(path: shapes.InView) -> Response:
-    """A view's ink on a clear ground, to stand behind a form."""
-    sheet, raster = services().current_raster(services().project(path.project), path.document)
-    ink = raster.view_ink(find(sheet.views, path.view, "view"))
-    return Response(png(ink), mimetype="image/png", headers={"Cache-Control": "no-store"})
 
 
 @api.post("/<document>/pictures", responses={200: shapes.Standing})
@@ -216,6 +173,12 @@ def place_picture(path: shapes.InDocument, form: PictureForm) -> dict[str, Any]:
     return commit(project, path.document, edit)
 
 
+def keep_tiles(project: Project, data: dict[str, bytes]) -> None:
+    """Keep the bytes of painted tiles."""
+    for tile in data.values():
+        keep_asset(project.database, tile, TILE_MEDIA)
+
+
 def sheet_of(path: shapes.InDocument) -> Sheet:
     sheet = services().project(path.project).ledger.state(path.document)
     if not isinstance(sheet, Sheet):
@@ -224,15 +187,40 @@ def sheet_of(path: shapes.InDocument) -> Sheet:
 
 
 def answer_tiles(
-    path: shapes.InDocument, raster: SheetRaster, changed: list[Rect], place: dict[str, Any], began: float
+    path: shapes.InDocument,
+    raster: SheetRaster,
+    changed: list[Rect],
+    place: dict[str, Any],
+    began: float,
+    more: dict[str, Any] | None = None,
 ) -> Response:
+    """The tiles of rectangles that changed, packed, with where the document stands and `more` beside it."""
     found = raster.tiles(changed)
     rects = np.array([rect for rect, _ in found], np.int32).reshape(-1, 4)
     bare = np.array([pixels is None for _, pixels in found], np.uint8)
     inked = [pixels.reshape(-1) for _, pixels in found if pixels is not None]
     body = np.concatenate(inked) if inked else np.empty(0, np.uint8)
-    meta = {"standing": place, "milliseconds": (time.perf_counter() - began) * 1000}
+    meta = {"standing": place, "milliseconds": (time.perf_counter() - began) * 1000, **(more or {})}
     return packed(meta, {"rects": rects, "bare": bare, "pixels": body})
+
+
+def _small_page(path: shapes.InDocument, wide: int) -> Response:
+    """A picture of the page so many px wide; kept, for a page at a line of its ledger always looks the same."""
+    project = services().project(path.project)
+    row = project.ledger.row(path.document)
+    name = hashlib.sha256(f"small page {row.id} {row.head} {wide}".encode()).hexdigest()
+    data = services().drawn.get(name)
+    if data is None:
+        sheet = project.ledger.state(row.id, row.head, at_head=False)
+        if not isinstance(sheet, Sheet):
+            raise HollowMarbleError("That document is not a sheet.")
+        raster = services().raster(project, row.id)
+        page = raster.at(sheet)[..., :3]
+        tall = max(1, round(sheet.height * wide / sheet.width))
+        small = Image.fromarray(np.ascontiguousarray(page)).resize((wide, tall), Image.Resampling.BOX)
+        made = data = png(np.asarray(small))
+        services().drawn.put(name, lambda: made)
+    return Response(data, mimetype="image/png", headers={"Cache-Control": "private, max-age=3600"})
 
 
 def _download(data: bytes, media: str, path: shapes.InDocument, ending: str) -> Response:

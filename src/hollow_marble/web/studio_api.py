@@ -15,6 +15,7 @@ from hollow_marble.jobs.darkroom import take_news
 from hollow_marble.store.library import Project
 from hollow_marble.store.takes import get_take, list_takes
 from hollow_marble.web import shapes
+from hollow_marble.web.documents_api import is_chosen
 from hollow_marble.web.services import services
 
 api = APIBlueprint("studio", __name__, url_prefix="/api/projects/<project>", abp_tags=[Tag(name="studio")])
@@ -98,4 +99,5 @@ def _step(project: Project, kind: str, document: str, edit: int | None) -> dict[
     sentence = project.ledger.line(edit).sentence if edit is not None else "The start"
     return {
         "kind": kind, "id": document, "name": row.name, "edit": edit, "sentence": sentence, "current": row.head == edit,
+        "chosen": is_chosen(project, document),
     }  # fmt: skip

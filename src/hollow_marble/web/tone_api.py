@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
 import time
 import uuid
+from collections.abc import Callable
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -11,24 +13,25 @@ from flask import Response, request
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
+from hollow_marble.core.drafting import light
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.ink import paint, select
 from hollow_marble.core.ink.fill import region
 from hollow_marble.core.ink.path import NIBS, samples_from
+from hollow_marble.core.ink.reshape import similarity
 from hollow_marble.core.ink.select import Selection
 from hollow_marble.documents.edit import find
 from hollow_marble.documents.sheet import painting
+from hollow_marble.documents.sheet.drafting import camera_of, placed_box
 from hollow_marble.documents.sheet.edits import DuplicateLayer, MergeLayers, PaintTone
-from hollow_marble.documents.sheet.model import Colour, GroupLayer, InkLayer, Rect, Sheet, rgb
-from hollow_marble.documents.sheet.raster import SheetRaster
+from hollow_marble.documents.sheet.model import Colour, GroupLayer, InkLayer, Rect, rgb
 from hollow_marble.documents.sheet.raster.differences import differences
-from hollow_marble.documents.sheet.raster.tiles import MEDIA
 from hollow_marble.store.assets import keep_asset
 from hollow_marble.store.library import Project
 from hollow_marble.web import shapes
 from hollow_marble.web.documents_api import commit
 from hollow_marble.web.services import services
-from hollow_marble.web.sketch_api import StrokeQuery, answer_tiles, sheet_of
+from hollow_marble.web.sketch_api import StrokeQuery, answer_tiles, keep_tiles, sheet_of
 
 api = APIBlueprint("tone", __name__, url_prefix="/api/projects/<project>/sheets", abp_tags=[Tag(name="tone")])
 
@@ -135,6 +138,45 @@ class ClearRequest(BaseModel):
     outside: bool = False
 
 
+class ShiftRequest(BaseModel):
+    """Mirror, scale (factor) and turn (degrees) the selected paint about its middle, then move it (px)."""
+
+    layer: str
+    selection: str
+    by: tuple[float, float] = (0.0, 0.0)
+    turn: float = 0.0
+    scale: float = Field(1.0, gt=0.01, lt=100)
+    mirror: bool = False
+    copies: bool = False
+
+
+class ShadeRequest(BaseModel):
+    """Shade the body in the construction box from a light on a sphere seen from the front (across, up: -1 to 1).
+
+    base : grey 0 to 255 of a side square to the light; shadow : how dark the cast shadow is, 0 for none
+    """
+
+    layer: str
+    body: Literal["box", "cylinder"] = "box"
+    light: tuple[float, float]
+    base: float = Field(200.0, ge=0, le=255)
+    shadow: float = Field(0.5, ge=0, le=1)
+
+
+class TonesQuery(BaseModel):
+    across: float
+    up: float
+    base: float = Field(200.0, ge=0, le=255)
+
+
+class Tones(BaseModel):
+    """Greys of the lit, middle and shaded side, 0 to 255."""
+
+    lit: float
+    middle: float
+    shaded: float
+
+
 class LayerRequest(BaseModel):
     layer: str
 
@@ -163,94 +205,91 @@ def make_selection(path: shapes.InDocument, body: SelectRequest) -> dict[str, An
         else:
             new = region(raster.lines(), wish.at, wish.gap)
         found = select.combined(before, select.feathered(new, body.feather, page), body.how)
-    sha = keep_asset(project.database, painting.selection_to_bytes(found), painting.SELECTION_MEDIA)
-    return {
-        "selection": sha,
-        "rect": found.rect,
-        "edges": [np.round(line, 1).tolist() for line in select.edges(found)],
-    }
+    return _told(project, found)
 
 
 @api.post("/<document>/paint")
 def paint_stroke(path: shapes.InDocument, query: PaintQuery) -> Response:
     """Paint a stroke on a tone layer; answers with the tiles it changed, packed. The body is as for a stroke of ink."""
-    began = time.perf_counter()
-    project = services().project(path.project)
     samples = samples_from(request.get_data())
-    sheet, raster = services().current_raster(project, path.document)
-    layer = painting.tone_layer(sheet, query.layer)
-    chosen = _selection(project, query.selection)
-    rect, cover = painting.stroke_cover(
-        samples, query.nib, query.size, query.tone, sheet.symmetry.repeat(), chosen, painting.page_of(sheet)
-    )
-    lifts = NIBS[query.nib](query.size, query.tone).lifts
-    tiles = painting.exchanged(
-        raster, sheet, layer.id, rect, lambda old: paint.laid(old, cover, rgb(query.colour), lifts, layer.lock_paint)
-    )
-    said = f"Lifted paint on {layer.name}" if lifts else f"Painted with the {query.nib} on {layer.name}"
-    return _painted(path, project, sheet, raster, layer.id, tiles, said, began)
+    easel = _Easel(path, query.layer, query.selection)
+    nib, repeat = (query.nib, query.size, query.tone), easel.sheet.symmetry.repeat()
+    rect, cover = painting.stroke_cover(samples, *nib, repeat, easel.chosen, easel.page, query.line)
+    lifts, lock = NIBS[query.nib](query.size, query.tone).lifts, easel.layer.lock_paint
+    name = easel.layer.name
+    said = f"Lifted paint on {name}" if lifts else f"Painted with the {query.nib} on {name}"
+    return easel.change(rect, lambda old: paint.laid(old, cover, rgb(query.colour), lifts, lock), said)
 
 
 @api.post("/<document>/fill")
 def fill(path: shapes.InDocument, body: FillRequest) -> Response:
     """Fill a region bounded by ink, or the selection."""
-    began = time.perf_counter()
-    project = services().project(path.project)
-    sheet, raster = services().current_raster(project, path.document)
-    layer = painting.tone_layer(sheet, body.layer)
-    chosen = _selection(project, body.selection)
-    where = chosen if body.at is None else region(raster.lines(), body.at, body.gap)
+    easel = _Easel(path, body.layer, body.selection)
+    where = easel.chosen if body.at is None else region(easel.raster.lines(), body.at, body.gap)
     if where is None:
         raise HollowMarbleError("Touch the region to fill, or select something first.")
-    if body.at is not None and chosen is not None:
-        where = select.combined(chosen, where, "keep common")
+    if body.at is not None and easel.chosen is not None:
+        where = select.combined(easel.chosen, where, "keep common")
     cover = where.mask.astype(np.float32) / 255 * np.float32(body.opacity)
-    tiles = painting.exchanged(
-        raster,
-        sheet,
-        layer.id,
-        where.rect,
-        lambda old: paint.laid(old, cover, rgb(body.colour), False, layer.lock_paint),
-    )
-    return _painted(path, project, sheet, raster, layer.id, tiles, f"Filled a region on {layer.name}", began)
+    lock, said = easel.layer.lock_paint, f"Filled a region on {easel.layer.name}"
+    return easel.change(where.rect, lambda old: paint.laid(old, cover, rgb(body.colour), False, lock), said)
 
 
 @api.post("/<document>/gradient")
 def gradient(path: shapes.InDocument, body: GradientRequest) -> Response:
     """Lay a gradient on a tone layer."""
-    began = time.perf_counter()
-    project = services().project(path.project)
-    sheet, raster = services().current_raster(project, path.document)
-    layer = painting.tone_layer(sheet, body.layer)
-    chosen = _selection(project, body.selection) or select.boxed(painting.page_of(sheet), painting.page_of(sheet))
+    easel = _Easel(path, body.layer, body.selection)
+    chosen = easel.chosen or select.boxed(easel.page, easel.page)
     left, top = chosen.rect[:2]
     start, end = ((x - left, y - top) for x, y in (body.start, body.end))
     share = paint.ramp(chosen.mask.shape, start, end, body.shape)
     cover = chosen.mask.astype(np.float32) / 255
     ends = (rgb(body.first), body.first_opacity), (rgb(body.last), body.last_opacity)
-    tiles = painting.exchanged(
-        raster, sheet, layer.id, chosen.rect, lambda old: paint.graded(old, share, cover, *ends, layer.lock_paint)
-    )
-    return _painted(path, project, sheet, raster, layer.id, tiles, f"Laid a gradient on {layer.name}", began)
+    lock, said = easel.layer.lock_paint, f"Laid a gradient on {easel.layer.name}"
+    return easel.change(chosen.rect, lambda old: paint.graded(old, share, cover, *ends, lock), said)
 
 
 @api.post("/<document>/clear")
 def clear(path: shapes.InDocument, body: ClearRequest) -> Response:
     """Clear a tone layer inside or outside the selection."""
-    began = time.perf_counter()
-    project = services().project(path.project)
-    sheet, raster = services().current_raster(project, path.document)
-    layer = painting.tone_layer(sheet, body.layer)
-    chosen = _selection(project, body.selection)
-    assert chosen is not None
-    page = painting.page_of(sheet)
-    rect = page if body.outside else chosen.rect
+    easel = _Easel(path, body.layer, body.selection)
+    chosen = easel.selected()
+    rect = easel.page if body.outside else chosen.rect
     cover = chosen.within(rect).astype(np.float32) / 255
-    tiles = painting.exchanged(
-        raster, sheet, layer.id, rect, lambda old: paint.cleared(old, 1 - cover if body.outside else cover)
-    )
-    where = "outside" if body.outside else "inside"
-    return _painted(path, project, sheet, raster, layer.id, tiles, f"Cleared {layer.name} {where} the selection", began)
+    said = f"Cleared {easel.layer.name} {'outside' if body.outside else 'inside'} the selection"
+    return easel.change(rect, lambda old: paint.cleared(old, 1 - cover if body.outside else cover), said)
+
+
+@api.post("/<document>/shift")
+def shift(path: shapes.InDocument, body: ShiftRequest) -> Response:
+    """Move, turn, scale or mirror the selected paint of a tone layer, or put a copy of it; the selection goes along."""
+    easel = _Easel(path, body.layer, body.selection)
+    chosen = easel.selected()
+    left, top, right, bottom = chosen.rect
+    centre = ((left + right) / 2, (top + bottom) / 2)
+    matrix = similarity(centre, body.by, math.radians(body.turn), body.scale, body.mirror)
+    rect, changed, moved = paint.shifted(easel.pixels, chosen, matrix, body.copies, easel.page)
+    said = f"{'Put a copy of' if body.copies else 'Moved'} selected paint on {easel.layer.name}"
+    return easel.put(rect, changed, said, {"selection": _told(easel.project, moved)})
+
+
+@api.get("/<document>/tones", responses={200: Tones})
+def tones(path: shapes.InDocument, query: TonesQuery) -> dict[str, Any]:
+    """The greys of a box's three sides in this light, in the sheet's perspective where there is one."""
+    sheet = sheet_of(path)
+    turn = camera_of(sheet.perspective).turn if sheet.perspective else 0.6
+    found = light.three_tones(light.in_view(light.direction(query.across, query.up), turn), query.base, turn)
+    return dict(zip(("lit", "middle", "shaded"), found))
+
+
+@api.post("/<document>/shade")
+def shade(path: shapes.InDocument, body: ShadeRequest) -> Response:
+    """Paint the sides of the box, or of the cylinder in it, and the shadow it casts; paint like any other."""
+    easel = _Easel(path, body.layer)
+    box = placed_box(easel.sheet)
+    toward = light.in_view(light.direction(*body.light), box.camera.turn)
+    rect, changed = painting.shaded(easel.pixels, box, toward, body.base, body.body, body.shadow)
+    return easel.put(rect, changed, f"Shaded a {body.body} on {easel.layer.name}")
 
 
 @api.post("/<document>/merge", responses={200: shapes.Standing})
@@ -275,8 +314,7 @@ def merge(path: shapes.InDocument, body: LayerRequest) -> dict[str, Any]:
             page = painting.page_of(sheet)
             pixels = raster.pair(lower.id, upper.id, page)
             tiles = painting.packed_tiles(raster, sheet, np.zeros_like(pixels), page, pixels)
-            for data in tiles.data.values():
-                keep_asset(project.database, data, MEDIA)
+            keep_tiles(project, tiles.data)
             kept = {name: sha for name, sha in tiles.names.items() if sha is not None}
             edit = MergeLayers(upper=upper.id, lower=lower.id, tiles=kept)
         return commit(project, path.document, edit)
@@ -304,30 +342,60 @@ def colour_at(path: shapes.InDocument, query: shapes.PlaceQuery) -> dict[str, An
     return {"colour": f"#{red:02X}{green:02X}{blue:02X}"}
 
 
+def _told(project: Project, found: Selection) -> dict[str, Any]:
+    """A selection kept, and what the interface needs to know of it."""
+    sha = keep_asset(project.database, painting.selection_to_bytes(found), painting.SELECTION_MEDIA)
+    edges = [np.round(line, 1).tolist() for line in select.edges(found)]
+    return {"selection": sha, "rect": found.rect, "edges": edges}
+
+
 def _selection(project: Project, sha: str | None) -> Selection | None:
     if sha is None:
         return None
     return painting.selection_from(services().loader(project)(sha))
 
 
-def _painted(
-    path: shapes.InDocument,
-    project: Project,
-    sheet: Sheet,
-    raster: SheetRaster,
-    layer: str,
-    tiles: painting.Tiles,
-    said: str,
-    began: float,
-) -> Response:
-    if not tiles.names:
-        raise HollowMarbleError(
-            "Nothing changed: there is no paint of the layer there to change, or its transparency is locked."
-        )
-    with project.database.write():
-        for data in tiles.data.values():
-            keep_asset(project.database, data, MEDIA)
-        place = commit(project, path.document, PaintTone(layer=layer, tiles=tiles.names, said=said[:120]))
-    after = sheet_of(path)
-    raster.update(after)
-    return answer_tiles(path, raster, differences(sheet, after), place, began)
+class _Easel:
+    """A tone layer being worked on: what stands there now, and how what was painted is kept and answered."""
+
+    def __init__(self, path: shapes.InDocument, layer: str, selection: str | None = None) -> None:
+        self._began, self._path = time.perf_counter(), path
+        self.project = services().project(path.project)
+        self.sheet, self.raster = services().current_raster(self.project, path.document)
+        self.layer = painting.tone_layer(self.sheet, layer)
+        self.page = painting.page_of(self.sheet)
+        self.chosen = _selection(self.project, selection)
+
+    @property
+    def pixels(self) -> painting.Window:
+        """The layer's pixels (H, W, 4), not to be written to."""
+        return self.raster.raw(self.layer.id)
+
+    def selected(self) -> Selection:
+        """What is selected, or a sentence that nothing is."""
+        if self.chosen is None:
+            raise HollowMarbleError("Nothing is selected yet. Select something first.")
+        return self.chosen
+
+    def change(self, rect: Rect, change: Callable[[painting.Window], painting.Window], said: str) -> Response:
+        """Change a rectangle of the layer by a function of its pixels."""
+        return self.keep(painting.exchanged(self.raster, self.sheet, self.layer.id, rect, change), said)
+
+    def put(self, rect: Rect, pixels: painting.Window, said: str, more: dict[str, Any] | None = None) -> Response:
+        """Put new pixels in a rectangle of the layer."""
+        return self.keep(painting.packed_tiles(self.raster, self.sheet, self.pixels, rect, pixels), said, more)
+
+    def keep(self, tiles: painting.Tiles, said: str, more: dict[str, Any] | None = None) -> Response:
+        """Keep exchanged tiles as an edit; answers with what changed on the page."""
+        if not tiles.names:
+            raise HollowMarbleError(
+                "Nothing changed: there is no paint of the layer there to change, or its transparency is locked."
+            )
+        with self.project.database.write():
+            keep_tiles(self.project, tiles.data)
+            edit = PaintTone(layer=self.layer.id, tiles=tiles.names, said=said[:120])
+            place = commit(self.project, self._path.document, edit)
+        after = sheet_of(self._path)
+        self.raster.update(after)
+        changed = differences(self.sheet, after)
+        return answer_tiles(self._path, self.raster, changed, place, self._began, more)
