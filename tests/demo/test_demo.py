@@ -12,10 +12,11 @@ import pytest
 from hollow_marble.core.surface.soundness import check_soundness
 from hollow_marble.demo.build import build_demo, has_demo, remove_demo
 from hollow_marble.demo.designer import Designer
-from hollow_marble.demo.sheet import FRONT, SIDE
+from hollow_marble.demo.sheets.ideas import FRONT, SIDE
 from hollow_marble.documents.board.model import Board
 from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.sheet.model import Sheet
+from hollow_marble.documents.sheet.notes import length_words
 from hollow_marble.documents.studio.model import Studio
 from hollow_marble.jobs.waiting import develop_takes
 from hollow_marble.store.assets import load_asset
@@ -54,13 +55,13 @@ def test_progress_goes_forward_to_the_end(built: tuple[Library, Project, list[tu
     assert built[2][-1] == ("Ready", 1.0)
 
 
-def test_the_sheet_holds_three_sides_one_struck_out_and_a_three_quarter(demo: Project) -> None:
+def test_the_first_sheet_holds_three_sides_one_struck_out_and_a_front(demo: Project) -> None:
     sheet = state(demo, "sheet")
     assert isinstance(sheet, Sheet)
     sides = [view for view in sheet.views if view.view == "side"]
     assert len(sides) == 3
     assert [view.name for view in sides if view.struck] == ["side, bar"]
-    assert {view.view for view in sheet.views} == {"side", "front", "three-quarter"}
+    assert {view.view for view in sheet.views} == {"side", "front"}
     samples = [
         np.frombuffer(load_asset(demo.database, stroke.samples)[0], "<f4").reshape(-1, 4)
         for layer in sheet.layers
@@ -69,6 +70,47 @@ def test_the_sheet_holds_three_sides_one_struck_out_and_a_three_quarter(demo: Pr
     ]
     assert len(samples) > 100
     assert all(np.ptp(stroke[:, 2]) > 0.05 for stroke in samples if len(stroke) > 20)  # the pen's pressure varies
+
+
+def test_the_sheets_go_from_ideas_to_a_page_to_present(demo: Project) -> None:
+    rows = demo.ledger.rows("sheet")
+    assert [row.name for row in rows] == [
+        "First morning",
+        "Into perspective",
+        "Clean lines",
+        "Rendering",
+        "To the table",
+    ]
+    sheets = [demo.ledger.state(row.id) for row in rows]
+    assert [sheet.chosen for sheet in sheets if isinstance(sheet, Sheet)] == [False] * 4 + [True]
+    _, construction, clean, rendering, present = (sheet for sheet in sheets if isinstance(sheet, Sheet))
+    # the box found from the drawn edges is the brief's
+    assert construction.box is not None
+    assert construction.box.size == pytest.approx((62, 34, 108), rel=0.02)
+    assert set(construction.edges.values()) == {"W", "D", "H"}
+    assert {guide.kind for guide in construction.guides} == {"circle", "division", "sweep"}
+    # dimensions say what the brief says
+    notes = [note for layer in clean.layers if layer.kind == "notes" for note in layer.notes]
+    said = {note.id: length_words(note, clean.views) for note in notes if note.kind == "dimension"}
+    assert said == {"width": "62 mm", "height": "108 mm", "depth": "34 mm", "dial-size": "22 mm"}
+    assert {stroke.line for layer in clean.layers if layer.kind == "ink" for stroke in layer.strokes} == {
+        "plain",
+        "split",
+    }
+    assert [layer.tint for layer in rendering.layers if layer.id == "body"] == ["#6F9479"]  # type: ignore[union-attr]
+    assert present.border is not None
+    assert present.ground is not None
+    assert [layer.opacity for layer in present.layers if layer.name.startswith("Faint")] == [0.13, 0.13]
+
+
+def test_the_rendering_is_lit_from_the_upper_left_and_stands_on_its_shadow(demo: Project) -> None:
+    designer = Designer(demo)
+    sheet, raster = designer.page(demo.ledger.rows("sheet")[3].id)
+    page = raster.pixels((0, 0, sheet.width, sheet.height))[..., :3].mean(axis=2)
+    assert page[420, 690:760].mean() > page[420, 1060:1120].mean() + 60
+    assert page[1305, 860:960].mean() < 120
+    assert page[1000, 1400:1600].mean() < 235
+    assert page[200:300, 1800:2200].min() > 245
 
 
 def test_the_body_has_the_size_of_the_brief_and_follows_the_sheet(demo: Project) -> None:
@@ -126,8 +168,10 @@ def test_it_is_built_the_same_every_time(demo: Project, tmp_path: Path) -> None:
     assert ledgers(second) == ledgers(demo)
     for kind in ("sheet", "form"):
         ours, theirs = state(demo, kind), state(second, kind)
-        first_sheet, second_sheet = (p.ledger.rows("sheet")[0].id for p in (demo, second))
-        assert theirs.model_dump_json().replace(second_sheet, first_sheet) == ours.model_dump_json()
+        text = theirs.model_dump_json()
+        for first_sheet, second_sheet in zip(demo.ledger.rows("sheet"), second.ledger.rows("sheet")):
+            text = text.replace(second_sheet.id, first_sheet.id)
+        assert text == ours.model_dump_json()
     again.close()
 
 

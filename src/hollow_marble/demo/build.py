@@ -1,4 +1,4 @@
-"""Build the demo project: a sheet, a form, a studio with two takes, a board with a verdict."""
+"""Build the demo project: five sheets, a form, a studio with two takes, a board with a verdict."""
 
 from __future__ import annotations
 
@@ -8,7 +8,11 @@ from pathlib import Path
 from hollow_marble.core.errors import NotFoundError
 from hollow_marble.demo.designer import Designer
 from hollow_marble.demo.form import shape_form
-from hollow_marble.demo.sheet import draw_sheet
+from hollow_marble.demo.sheets.clean import draw_clean
+from hollow_marble.demo.sheets.construction import draw_construction
+from hollow_marble.demo.sheets.ideas import draw_ideas
+from hollow_marble.demo.sheets.presentation import draw_presentation
+from hollow_marble.demo.sheets.rendering import draw_rendering
 from hollow_marble.demo.studio import light_studio
 from hollow_marble.documents.board.edits import GiveVerdict, HangTake, PinComment
 from hollow_marble.documents.studio.model import Shot, Studio
@@ -39,9 +43,17 @@ def build_demo(library: Library, say: Say, develop: Develop | None) -> Project:
     project = library.create(NAME, MAKER)
     designer = Designer(project)
     say("Drawing the first morning’s sheet", 0.05)
-    sheet = draw_sheet(designer)
-    say("Shaping the form", 0.2)
-    form = shape_form(designer, sheet)
+    ideas = draw_ideas(designer)
+    say("Constructing it in perspective", 0.1)
+    construction, _ = draw_construction(designer)
+    say("Drawing clean lines", 0.14)
+    draw_clean(designer)
+    say("Rendering it by hand", 0.18)
+    rendering = draw_rendering(designer)
+    say("Composing the page to present", 0.26)
+    draw_presentation(designer, rendering, ideas)
+    say("Shaping the form", 0.3)
+    form = shape_form(designer, ideas, construction)
     say("Setting up the studio", 0.35)
     studio = light_studio(designer, form)
     if develop is not None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,7 +40,7 @@ class Designer:
     def __init__(self, project: Project) -> None:
         self.project = project
         self.evaluator = FormEvaluator(lambda sha: load_asset(project.database, sha)[0])
-        self._raster = SheetRaster(lambda sha: load_asset(project.database, sha)[0])
+        self._rasters: dict[str, SheetRaster] = {}
         self._strokes = 0
 
     def document(self, kind: str, place: int = 0) -> str:
@@ -50,15 +51,27 @@ class Designer:
         """Make an edit and return its line in the ledger."""
         return self.project.ledger.append(document, edit)[0]
 
+    def new_sheet(self, name: str, like: str | None = None) -> str:
+        """Begin a sheet, blank or looking like another one, and return its id."""
+        start = self.project.ledger.state(like) if like else None
+        return self.project.ledger.create("sheet", name, start).id
+
     def draw(
-        self, sheet: str, samples: NDArray[np.float32], size: float = 6.0, tone: float = 0.8, layer: str = "rough"
-    ) -> None:
-        """Draw one stroke."""
+        self,
+        sheet: str,
+        samples: NDArray[np.float32],
+        size: float = 6.0,
+        tone: float = 0.8,
+        layer: str = "rough",
+        **look: Any,
+    ) -> str:
+        """Draw one stroke and return its id; `look` as for `made_stroke`."""
         data = samples.astype("<f4").tobytes()
         sha = keep_asset(self.project.database, data, MEDIA)
         self._strokes += 1
-        stroke = made_stroke(f"s{self._strokes}", samples, sha, size=size, tone=tone)
+        stroke = made_stroke(f"s{self._strokes}", samples, sha, size=size, tone=tone, **look)
         self.edit(sheet, DrawStroke(layer=layer, stroke=stroke))
+        return stroke.id
 
     def paint(
         self,
@@ -72,7 +85,7 @@ class Designer:
         inside: Selection | None = None,
     ) -> None:
         """Paint a stroke on a tone layer, held in by a selection."""
-        state, _raster = self._page(sheet)
+        state, _raster = self.page(sheet)
         rect, cover = painting.stroke_cover(samples, nib, size, tone, None, inside, painting.page_of(state))
         self._exchange(
             sheet, layer, rect, f"Painted with the {nib}", lambda old: paint.laid(old, cover, rgb(colour), False, False)
@@ -85,16 +98,19 @@ class Designer:
             sheet, layer, where.rect, "Filled a region", lambda old: paint.laid(old, cover, rgb(colour), False, False)
         )
 
-    def _page(self, sheet: str) -> tuple[Sheet, SheetRaster]:
+    def page(self, sheet: str) -> tuple[Sheet, SheetRaster]:
+        """A sheet at its head and its pixels."""
         state = self.project.ledger.state(sheet)
         assert isinstance(state, Sheet)
-        self._raster.update(state)
-        return state, self._raster
+        if sheet not in self._rasters:
+            self._rasters[sheet] = SheetRaster(lambda sha: load_asset(self.project.database, sha)[0])
+        self._rasters[sheet].update(state)
+        return state, self._rasters[sheet]
 
     def _exchange(
         self, sheet: str, layer: str, rect: Rect, said: str, change: Callable[[NDArray[np.uint8]], NDArray[np.uint8]]
     ) -> None:
-        state, raster = self._page(sheet)
+        state, raster = self.page(sheet)
         tiles = painting.exchanged(raster, state, layer, rect, change)
         with self.project.database.write():
             for data in tiles.data.values():

@@ -6,14 +6,14 @@ import numpy as np
 
 from hollow_marble.core.cage import starts
 from hollow_marble.demo.designer import Designer, PartHand
-from hollow_marble.demo.sheet import SCALE
+from hollow_marble.demo.sheets.ideas import SCALE
 from hollow_marble.documents.form.edits import PinReference
 
 BODY = (62.0, 34.0, 108.0)
 
 
-def shape_form(designer: Designer, sheet: str) -> str:
-    """Shape all parts over the sheet's views and return the form's id."""
+def shape_form(designer: Designer, sheet: str, construction: str) -> str:
+    """Shape all parts over the sheets' views and return the form's id."""
     form = designer.document("form")
     for view, plane, x, y in (("front", "front", 470.0, 1130.0), ("side-pebble", "side", 300.0, 420.0)):
         line = ((x, y - 54 * SCALE), (x, y + 54 * SCALE))
@@ -21,6 +21,11 @@ def shape_form(designer: Designer, sheet: str) -> str:
             form,
             PinReference(id=f"ref-{view}", sheet=sheet, view=view, plane=plane, line=line, length=108.0, opacity=0.45),
         )  # type: ignore[arg-type]
+    drawn = ((1340.0, 200.0), (1340.0, 1300.0))
+    sketch = PinReference(
+        id="ref-box", sheet=construction, view="box", plane="sketch", line=drawn, length=108.0, opacity=0.5
+    )
+    designer.edit(form, sketch)
     _body(designer, form)
     designer.project.ledger.name_version(form, designer.project.ledger.row(form).head, "waist in")
     _disc(designer, form, "dial", "Level dial", 23.0, 6.5, (0.0, -16.2, 20.0), 0.85)
