@@ -20,13 +20,20 @@ function spies<T extends object>(fields: Partial<T>): T {
 }
 
 const sketch = (fields: Partial<SketchDoings> = {}) =>
-  sketchCommands(spies<SketchDoings>({ symmetry: false, guides: true, ...fields }));
+  sketchCommands(
+    spies<SketchDoings>({
+      symmetry: false,
+      guides: true,
+      options: { perspective: null, box: null, face: () => null, light: null },
+      ...fields,
+    }),
+  );
 const form = (fields: Partial<FormDoings> = {}) =>
   formCommands(spies<FormDoings>({ state: useFormStage.getState(), symmetric: true, hasPicked: false, ...fields }));
 const find = (commands: Command[], id: string) => commands.find((command) => command.id === id)!;
 
 beforeEach(() => {
-  useSketch.setState({ tool: "pencil", nib: "pencil", selection: null, lines: [] });
+  useSketch.setState({ tool: "pencil", nib: "pencil", selection: null, lines: [], overview: false, directed: false });
   useFormStage.setState({ tool: "pick", kind: "points", shown: "both", handle: "move", through: false });
 });
 
@@ -61,6 +68,18 @@ describe("keys from our own words", () => {
       larger: "]",
       paler: ",",
       darker: ".",
+      sweep: "shift+g",
+      divide: "shift+d",
+      perspective: "v",
+      "construction-box": "shift+b",
+      circle: "shift+o",
+      light: "shift+t",
+      words: "l",
+      callout: "shift+l",
+      dimension: "shift+m",
+      arrow: "shift+r",
+      "move-view": "shift+f",
+      overview: "shift+w",
     });
   });
 
@@ -110,8 +129,41 @@ describe("Sketch", () => {
     expect(find(sketch(), "fill-selection").hidden).toBe(true);
   });
 
+  it("moves paint only where something is selected", () => {
+    expect(find(sketch(), "move-paint").hidden).toBe(true);
+    useSketch.setState({ selection: { selection: "x", rect: [0, 0, 9, 9], edges: [] } });
+    find(sketch(), "move-paint").run();
+    expect(useSketch.getState()).toMatchObject({ tool: "move paint", nib: "pencil" });
+  });
+
+  it("shows all sheets and one again by turns, and holds to directions by turns", () => {
+    find(sketch(), "overview").run();
+    expect(useSketch.getState().overview).toBe(true);
+    expect(find(sketch(), "overview").active).toBe(true);
+    find(sketch(), "overview").run();
+    expect(useSketch.getState().overview).toBe(false);
+    find(sketch(), "direct").run();
+    expect(useSketch.getState().directed).toBe(true);
+    find(sketch(), "direct").run();
+    expect(useSketch.getState().directed).toBe(false);
+  });
+
+  it("saves pages at every size and as PDF", () => {
+    const save = vi.fn();
+    const commands = sketch({ save });
+    for (const id of ["png", "png-2", "png-3", "png-4", "pdf"]) find(commands, id).run();
+    expect(save.mock.calls.flat()).toEqual([
+      "page.png",
+      "page.png?scale=2",
+      "page.png?scale=3",
+      "page.png?scale=4",
+      "page.pdf",
+    ]);
+  });
+
   it("does what the words say", () => {
-    const does = spies<SketchDoings>({ symmetry: true, guides: false });
+    const options = { perspective: null, box: null, face: () => null, light: null };
+    const does = spies<SketchDoings>({ symmetry: true, guides: false, options });
     const commands = sketchCommands(does);
     find(commands, "new-tone").run();
     expect(does.addLayer).toHaveBeenCalledWith("tone");

@@ -1,12 +1,12 @@
 /** The paper's arithmetic: places, pressure, symmetry, tints, the tooth. Values of the server stand beside ours. */
 import { describe, expect, it } from "vitest";
-import { type Guide, guideAt, nearest } from "../src/paper/guides";
+import { along, type Direction, type Hold, holdAt, holdsOf, nearest } from "../src/paper/guides";
 import { nibOf } from "../src/paper/nibs";
 import { leanOf, Pressure } from "../src/paper/pressure";
 import { copiesOf } from "../src/paper/symmetry";
 import { tinted } from "../src/paper/tint";
 import { about, fitted, toPage, toScreen } from "../src/paper/viewport";
-import { tooth } from "../src/paper/wetInk";
+import { isInk, tooth } from "../src/paper/wetInk";
 
 const event = (fields: Partial<PointerEvent>) => ({ pointerType: "mouse", ...fields }) as PointerEvent;
 
@@ -171,8 +171,14 @@ describe("nibs", () => {
 });
 
 describe("guides", () => {
-  const edge: Guide = { kind: "straightedge", id: "a", start: [10, 20], end: [110, 20] };
-  const oval: Guide = { kind: "ellipse", id: "b", centre: [300, 200], across: 120, down: 50, turn: 30 };
+  const edge: Hold = {
+    kind: "line",
+    places: [
+      [10, 20],
+      [110, 20],
+    ],
+  };
+  const oval: Hold = { kind: "ellipse", id: "b", centre: [300, 200], across: 120, down: 50, turn: 30 };
 
   it("hold a place to the nearest one of a straightedge, and not beyond its ends", () => {
     expect(nearest(edge, [50, 90])).toEqual([50, 20]);
@@ -204,15 +210,85 @@ describe("guides", () => {
   });
 
   it("a circle is an ellipse like any other", () => {
-    const ring: Guide = { kind: "ellipse", id: "c", centre: [0, 0], across: 80, down: 80 };
+    const ring: Hold = { kind: "ellipse", id: "c", centre: [0, 0], across: 80, down: 80 };
     const [x, y] = nearest(ring, [30, 40]);
     expect(x).toBeCloseTo(48, 6);
     expect(y).toBeCloseTo(64, 6);
   });
 
   it("are found within reach, the nearest first", () => {
-    expect(guideAt([edge, oval], [60, 28], 10)).toBe(edge);
-    expect(guideAt([edge, oval], [60, 40], 10)).toBeNull();
-    expect(guideAt([], [0, 0], 99)).toBeNull();
+    expect(holdAt([edge, oval], [60, 28], 10)).toBe(edge);
+    expect(holdAt([edge, oval], [60, 40], 10)).toBeNull();
+    expect(holdAt([], [0, 0], 99)).toBeNull();
+  });
+
+  it("holds to every piece of a bent line", () => {
+    const bent: Hold = {
+      kind: "line",
+      places: [
+        [0, 0],
+        [100, 0],
+        [100, 100],
+      ],
+    };
+    expect(nearest(bent, [40, 7])).toEqual([40, 0]);
+    expect(nearest(bent, [108, 60])).toEqual([100, 60]);
+    expect(nearest(bent, [130, 160])).toEqual([100, 100]);
+  });
+
+  it("gathers what the sheet has drafted, and the box's visible edges where they show", () => {
+    const ellipse = { kind: "ellipse", id: "e", centre: [5, 5], across: 4, down: 2, turn: 0 };
+    const line = [
+      [0, 0],
+      [9, 0],
+    ];
+    const drafted = {
+      guides: [
+        { id: "l", lines: [line], fine: [line], ellipse: null },
+        { id: "e", lines: [], fine: [], ellipse },
+      ],
+      box: {
+        edges: [
+          { along: 0, hidden: false, line },
+          { along: 1, hidden: true, line },
+        ],
+        faces: [],
+        eye: [0, 0, 0],
+      },
+    } as unknown as Parameters<typeof holdsOf>[0];
+    expect(holdsOf(drafted, false).map((hold) => hold.kind)).toEqual(["line", "ellipse"]);
+    expect(holdsOf(drafted, true)).toHaveLength(3);
+  });
+
+  const vanishing: Direction[] = [
+    [-1000, 300, 1],
+    [2000, 300, 1],
+    [0, 1, 0],
+  ];
+
+  it("follows the direction the hand sets out in, through its vanishing point", () => {
+    const hold = along(vanishing, [500, 600], [440, 590]);
+    const [x, y] = nearest(hold, [-1000, 300]);
+    expect(Math.hypot(x + 1000, y - 300)).toBeLessThan(1e-6);
+    const [sx, sy] = nearest(hold, [500, 600]);
+    expect(Math.hypot(sx - 500, sy - 600)).toBeLessThan(1e-6);
+  });
+
+  it("runs parallel where the vanishing point lies at infinity", () => {
+    const hold = along(vanishing, [500, 600], [503, 650]);
+    expect(nearest(hold, [520, 900])[0]).toBeCloseTo(500, 9);
+  });
+});
+
+describe("broken lines", () => {
+  it("have ink where the server has it: long, gap, short, gap", () => {
+    const nib = nibOf("fineliner", 4, 1, "split");
+    const unit = 4;
+    const inked = [1, 7.9, 11.1, 12.1].map((at) => isInk(nib, at * unit));
+    const bare = [8.1, 10.9, 12.3, 15.1].map((at) => isInk(nib, at * unit));
+    expect(inked.every(Boolean)).toBe(true);
+    expect(bare.some(Boolean)).toBe(false);
+    expect(isInk(nib, 15.3 * unit)).toBe(true);
+    expect(isInk(nibOf("fineliner", 4, 1), 9 * unit)).toBe(true);
   });
 });

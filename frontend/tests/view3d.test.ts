@@ -3,6 +3,7 @@ import { Vector3 } from "three";
 import { describe, expect, it } from "vitest";
 import { dragValues } from "../src/stages/form/dragging";
 import { Picker, pickedPoints, seatOf } from "../src/stages/form/picking";
+import { inPerspective, lookFromSketch, placesOf } from "../src/stages/form/sketchView";
 import { cameraOf, forwardOf, lookFrom, onScreen, rayAt, shifted, turned, zoomed } from "../src/view3d/orbit";
 import type { PartMesh } from "../src/view3d/partMesh";
 
@@ -190,5 +191,56 @@ describe("dragging", () => {
     expect(dragValues("size", "W", seat, camera, from, to).values).toEqual([2, 1, 1]);
     expect(dragValues("size", "WH", seat, camera, from, to).values).toEqual([2, 1, 2]);
     expect(dragValues("size", "free", seat, camera, from, to).values).toEqual([2, 2, 2]);
+  });
+});
+
+describe("a sketch's own perspective", () => {
+  // a camera turned 35° to the right and 20° up, worked out by hand from its angles
+  const [t, p] = [0.61, 0.35];
+  const right = [Math.cos(t), Math.sin(t), 0];
+  const ahead = [-Math.sin(t) * Math.cos(p), Math.cos(t) * Math.cos(p), -Math.sin(p)];
+  const down = [Math.sin(t) * Math.sin(p), -Math.cos(t) * Math.sin(p), -Math.cos(p)].map((v) => v);
+  const eye = ahead.map((v, k) => -v * 420 + [6, -4, 9][k]) as [number, number, number];
+  const focal = 2600;
+  const principal: [number, number] = [1200, 800];
+  const sheet = {
+    perspective: { points: 3, principal, focal, turn: 0, tilt: 0, roll: 0, shown: true },
+    box: { size: [62, 34, 108], at: [1200, 1100], scale: 6, shown: true },
+    drafted: { axes: [right, down, ahead], box: { edges: [], faces: [], eye } },
+  } as unknown as Parameters<typeof placesOf>[0];
+  const rect: [number, number, number, number] = [700, 200, 1700, 1400];
+  const onPage = (point: Vector3) => {
+    const seen = point.clone().sub(new Vector3(...eye));
+    const [x, y, z] = [right, down, ahead].map((axis) => seen.dot(new Vector3(...(axis as [number, number, number]))));
+    return [principal[0] + (focal * x) / z, principal[1] + (focal * y) / z];
+  };
+
+  it("covers from the sketch's eye just what was drawn", () => {
+    const wanted = [
+      [700, 200],
+      [1700, 200],
+      [1700, 1400],
+      [700, 1400],
+    ];
+    placesOf(sheet, rect).forEach((corner, k) => {
+      expect(onPage(corner)[0]).toBeCloseTo(wanted[k][0], 6);
+      expect(onPage(corner)[1]).toBeCloseTo(wanted[k][1], 6);
+    });
+  });
+
+  it("puts the eye where the sketch's is, so that the model lines up with the lines", () => {
+    const orbit = lookFromSketch(sheet, rect);
+    const camera = cameraOf(orbit, 1000, 800);
+    expect(camera.position.distanceTo(new Vector3(...eye))).toBeLessThan(1e-6);
+    // two points in a line of sight stay in a line of sight, whatever the lens and the turn of the eye
+    const corner = new Vector3(31, -17, 54);
+    const [x, y] = onPage(corner);
+    const [a, b, , d] = placesOf(sheet, rect);
+    const share = [(x - rect[0]) / (rect[2] - rect[0]), (y - rect[1]) / (rect[3] - rect[1])];
+    const drawn = a.clone().addScaledVector(b.clone().sub(a), share[0]).addScaledVector(d.clone().sub(a), share[1]);
+    const [one, other] = [onScreen(camera, corner, 1000, 800), onScreen(camera, drawn, 1000, 800)];
+    expect(Math.hypot(one.x - other.x, one.y - other.y)).toBeLessThan(1e-4);
+    expect(inPerspective(sheet, rect)).toBe(true);
+    expect(inPerspective(sheet, [0, 0, 300, 300])).toBe(false);
   });
 });

@@ -63,26 +63,29 @@ function Thread(props: { project: string; documents: Shapes["DocumentShape"][] }
   const { stage, go, sheet } = useBench();
   const { data: takes } = useTakes(props.project);
   const sheets = props.documents.filter((document) => document.kind === "sheet");
-  const shown = sheets.find((document) => document.id === sheet) ?? sheets[0];
+  const shown =
+    sheets.find((document) => document.id === sheet) ?? sheets.find((document) => document.chosen) ?? sheets[0];
   const form = props.documents.find((document) => document.kind === "form");
   const newest = takes?.filter((take) => take.picture).at(-1);
   const knots = [
     {
       stage: "Sketch",
-      name: shown ? `Sheet: ${shown.name}` : "No sheet",
+      name: shown ? `Sheet: ${shown.name}${shown.chosen ? ", the chosen direction" : ""}` : "No sheet",
+      chosen: shown?.chosen ?? false,
       picture: shown?.head
-        ? `/api/projects/${props.project}/sheets/${shown.id}/page.png?small=1&head=${shown.head}`
+        ? `/api/projects/${props.project}/sheets/${shown.id}/page.png?wide=160&head=${shown.head}`
         : null,
       word: "sheet",
     },
-    { stage: "Form", name: "Form", picture: null, word: form?.head ? "form" : "–" },
+    { stage: "Form", name: "Form", chosen: false, picture: null, word: form?.head ? "form" : "–" },
     {
       stage: "Studio",
+      chosen: false,
       name: newest ? `Take: ${newest.name}` : "No take yet",
       picture: newest ? `/api/projects/${props.project}/assets/${newest.picture}` : null,
       word: "–",
     },
-    { stage: "Review", name: "Board", picture: null, word: "board" },
+    { stage: "Review", name: "Board", chosen: false, picture: null, word: "board" },
   ] as const;
   return (
     <nav aria-label="Thread" className="ml-auto flex items-center">
@@ -94,9 +97,10 @@ function Thread(props: { project: string; documents: Shapes["DocumentShape"][] }
             aria-label={knot.name}
             title={knot.name}
             onClick={() => go(knot.stage)}
-            className={`grid h-8 w-11 place-items-center overflow-hidden bg-raised text-[0.78rem] text-quiet hover:border-quiet ${stage === knot.stage || (stage === "Surface" && knot.stage === "Form") ? "border-2 border-act" : "border border-vein"}`}
+            className={`relative grid h-8 w-11 place-items-center overflow-hidden bg-raised text-[0.78rem] text-quiet hover:border-quiet ${stage === knot.stage || (stage === "Surface" && knot.stage === "Form") ? "border-2 border-act" : "border border-vein"}`}
           >
             {knot.picture ? <img src={knot.picture} alt="" className="h-full w-full object-cover" /> : knot.word}
+            {knot.chosen && <span className="absolute inset-x-0 bottom-0 h-[5px] bg-act" />}
           </button>
         </span>
       ))}

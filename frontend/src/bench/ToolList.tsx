@@ -1,8 +1,12 @@
 import { type Command, keyLabel, keyOf, run } from "./commands";
+import { useSettings } from "./store";
 
 /** Tools as words, grouped by intention; options open under the active word. */
 export function ToolList(props: { commands: Command[] }) {
   const shown = props.commands.filter((command) => !command.hidden);
+  const { folded, change } = useSettings();
+  const fold = (group: string) =>
+    change({ folded: folded.includes(group) ? folded.filter((other) => other !== group) : [...folded, group] });
   const groups = [...new Set(shown.map((command) => command.group))];
   return (
     <nav
@@ -11,9 +15,20 @@ export function ToolList(props: { commands: Command[] }) {
     >
       {groups.map((group) => (
         <section key={group} className="mb-3">
-          <h2 className="mx-4 mb-0.5 text-[0.86rem] text-quiet">{group}</h2>
+          <h2 className="mx-4 mb-0.5 text-[0.86rem] text-quiet">
+            <button
+              type="button"
+              aria-label={`${group}${folded.includes(group) ? " …" : ""} tools`}
+              aria-expanded={!folded.includes(group)}
+              onClick={() => fold(group)}
+              className="min-h-[24px] w-full text-left hover:text-ink"
+            >
+              {group}
+              {folded.includes(group) ? " …" : ""}
+            </button>
+          </h2>
           {shown
-            .filter((command) => command.group === group)
+            .filter((command) => command.group === group && (command.active || !folded.includes(group)))
             .map((command) => (
               <Tool key={command.id} command={command} />
             ))}

@@ -1,4 +1,4 @@
-import { type ReactNode, useEffect, useLayoutEffect } from "react";
+import { type ReactNode, useLayoutEffect } from "react";
 import { type Command, useCommands } from "./commands";
 import { LedgerLine } from "./LedgerLine";
 import { useBench, useSettings } from "./store";
@@ -18,8 +18,12 @@ export function Workplace(props: {
   const hand = useSettings((settings) => settings.hand);
   const bare = useBench((bench) => bench.bare);
   const setStage = useCommands((registry) => registry.setStage);
-  useLayoutEffect(() => setStage(props.commands), [props.commands, setStage]); // keys must never meet stale commands
-  useEffect(() => () => setStage([]), [setStage]);
+  // keys must never meet stale commands, nor find none because a stage that is gone took away its successor's:
+  // layout effects of what goes are undone before those of what comes are done
+  useLayoutEffect(() => {
+    setStage(props.commands);
+    return () => setStage([]);
+  }, [props.commands, setStage]);
   const tools = <ToolList commands={props.commands} />;
   const inspector = (
     <aside

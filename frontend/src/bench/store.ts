@@ -49,13 +49,23 @@ interface Settings {
   still: boolean;
   who: string;
   keys: Record<string, string>;
+  /** Groups of tools that are folded away. */
+  folded: string[];
   change: (settings: Partial<Omit<Settings, "change">>) => void;
 }
 
 /** Kept in this browser. */
 export const useSettings = create<Settings>()(
   persist(
-    (set) => ({ size: 100, hand: "right", still: false, who: "", keys: {}, change: (settings) => set(settings) }),
+    (set) => ({
+      size: 100,
+      hand: "right",
+      still: false,
+      who: "",
+      keys: {},
+      folded: [],
+      change: (settings) => set(settings),
+    }),
     { name: "hollow-marble-settings" },
   ),
 );

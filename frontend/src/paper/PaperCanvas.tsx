@@ -1,5 +1,5 @@
 import { type ReactNode, type RefObject, useCallback, useEffect, useImperativeHandle, useRef, useState } from "react";
-import { type Guide, guideAt, nearest } from "./guides";
+import { along, type Direction, type Hold, holdAt, nearest } from "./guides";
 import type { Nib } from "./nibs";
 import type { Page } from "./page";
 import { leanOf, Pressure } from "./pressure";
@@ -22,9 +22,13 @@ interface PaperProps {
   look: Look;
   /** Page px the line hangs behind the pen, which steadies it. */
   steady: number;
-  /** Guides a line holds to when it begins within `reach` screen px of one. */
-  guides: Guide[];
+  /** What a line holds to when it begins within `reach` screen px of it. */
+  holds: Hold[];
   reach: number;
+  /** Directions every line holds to, the one the hand sets out in; none where lines are free. */
+  directions: Direction[];
+  /** The nib of a line that holds to something. */
+  heldNib: Nib;
   /** Draws strokes; otherwise drags go to `onDrag`. */
   drawing: boolean;
   /** The pen has touched the paper. */
@@ -36,6 +40,9 @@ interface PaperProps {
   handle: RefObject<PaperHandle | null>;
   overlay: (view: Viewport) => ReactNode;
 }
+
+/** Screen px a hand goes before the direction it sets out in is known. */
+const SETTING_OUT = 9;
 
 /** The sheet: pen draws, wheel zooms to the pointer, space-drag or right button shifts, two fingers do all of it. */
 export function PaperCanvas(props: PaperProps) {
@@ -119,12 +126,36 @@ export function PaperCanvas(props: PaperProps) {
       return { x: event.clientX - box.left, y: event.clientY - box.top };
     };
     let pulled: [number, number] = [0, 0];
-    let held: Guide | null = null;
+    let held: Hold | null = null;
+    // samples of a line whose direction the hand has not shown yet
+    let waiting: PointerEvent[] = [];
+    const begin = (event: PointerEvent) => {
+      const { page, nib, heldNib, colour, symmetry, look, holds, reach, directions } = latest.current;
+      const at = spot(event);
+      pressure = new Pressure();
+      held = holdAt(holds, toPage(viewNow.current!, at.x, at.y), reach / viewNow.current!.scale);
+      waiting = !held && directions.length ? [event] : [];
+      const copies = symmetry ? copiesOf(symmetry) : [];
+      const drawn = held || waiting.length ? heldNib : nib;
+      wet.current = new WetStroke(page.width, page.height, drawn, colour, copies, look);
+      if (!waiting.length) addSample(event, true);
+    };
+    const follow = (event: PointerEvent) => {
+      if (!waiting.length) return addSample(event);
+      waiting.push(event);
+      const [from, to] = [spot(waiting[0]), spot(event)];
+      if (Math.hypot(to.x - from.x, to.y - from.y) < SETTING_OUT) return;
+      const now = viewNow.current!;
+      held = along(latest.current.directions, toPage(now, from.x, from.y), toPage(now, to.x, to.y));
+      const [first, ...rest] = waiting;
+      waiting = [];
+      addSample(first, true);
+      for (const sample of rest) addSample(sample);
+    };
     const addSample = (event: PointerEvent, first = false) => {
       const at = spot(event);
       let [x, y] = toPage(viewNow.current!, at.x, at.y);
-      const { steady, guides, reach } = latest.current;
-      if (first) held = guideAt(guides, [x, y], reach / viewNow.current!.scale);
+      const { steady } = latest.current;
       if (held) [x, y] = nearest(held, [x, y]);
       const away = Math.hypot(x - pulled[0], y - pulled[1]);
       if (first || steady <= 0) pulled = [x, y];
@@ -153,12 +184,8 @@ export function PaperCanvas(props: PaperProps) {
       last = at;
       if (spaced || event.button === 2 || event.button === 1) mode = "shift";
       else if (latest.current.drawing) {
-        const { page, nib, colour, symmetry, look } = latest.current;
         mode = "draw";
-        pressure = new Pressure();
-        const copies = symmetry ? copiesOf(symmetry) : [];
-        wet.current = new WetStroke(page.width, page.height, nib, colour, copies, look);
-        addSample(event, true);
+        begin(event);
         schedule();
         latest.current.onBegin();
       } else {
@@ -181,7 +208,7 @@ export function PaperCanvas(props: PaperProps) {
         place({ ...viewNow.current!, x: viewNow.current!.x + at.x - last.x, y: viewNow.current!.y + at.y - last.y });
       } else if (mode === "draw") {
         const events = event.getCoalescedEvents?.() ?? [];
-        for (const sample of events.length ? events : [event]) addSample(sample);
+        for (const sample of events.length ? events : [event]) follow(sample);
         schedule();
       } else if (mode === "drag") {
         trail.push(toPage(viewNow.current!, at.x, at.y));
@@ -196,6 +223,12 @@ export function PaperCanvas(props: PaperProps) {
       mode = null;
       if (ended === "draw" && wet.current) {
         const stroke = wet.current;
+        if (waiting.length) {
+          // the hand never set out: a dot where it touched
+          const [touch] = waiting;
+          waiting = [];
+          addSample(touch, true);
+        }
         wet.current = null;
         const at = spot(event);
         const end = toPage(viewNow.current!, at.x, at.y);

@@ -5,6 +5,8 @@ import type { WetStroke } from "./wetInk";
 interface TilesMeta {
   standing: Shapes["Standing"];
   milliseconds: number;
+  /** The selection where it was carried along. */
+  selection?: unknown;
 }
 
 /** The page's pixels in the browser: tiles from the server with drying strokes laid over until their tiles come. */
@@ -55,11 +57,11 @@ export class Page {
     });
   }
 
-  /** Asks for work that changes pixels (a fill, a gradient, a clearing) and shows what it changed. */
-  ask(where: string, body: object): Promise<void> {
+  /** Asks for work that changes pixels (a fill, a gradient, a clearing), shows what it changed, says what else it gave. */
+  ask(where: string, body: object): Promise<{ selection?: unknown }> {
     return this.queued(async () => {
       const headers = { "Content-Type": "application/json" };
-      await this.take(`${this.address}/${where}`, { method: "POST", headers, body: JSON.stringify(body) });
+      return this.take(`${this.address}/${where}`, { method: "POST", headers, body: JSON.stringify(body) });
     });
   }
 
@@ -69,7 +71,7 @@ export class Page {
     return next;
   }
 
-  private async take(url: string, init?: RequestInit, dry?: WetStroke): Promise<void> {
+  private async take(url: string, init?: RequestInit, dry?: WetStroke): Promise<TilesMeta> {
     const { meta, arrays } = await fetchArrays<TilesMeta>(url, init);
     const rects = arrays.rects as Int32Array;
     const bare = arrays.bare as Uint8Array;
@@ -92,5 +94,6 @@ export class Page {
     this.head = meta.standing.head ?? null;
     this.milliseconds = meta.milliseconds;
     this.onChange();
+    return meta;
   }
 }

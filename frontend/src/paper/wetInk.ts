@@ -3,7 +3,7 @@
  * Within a stroke the darkest dab wins, or builds up where the nib has a flow; steps, radii, edges and the paper's
  * tooth are the server's.
  */
-import type { Nib } from "./nibs";
+import { type Nib, PATTERNS } from "./nibs";
 import type { Copy } from "./symmetry";
 
 const LEAN_WIDENS = 3;
@@ -27,6 +27,23 @@ export function tooth(x: number, y: number, every: number): number {
   return Math.min(1, Math.max(0, 0.5 + 1.7 * (upper * (1 - v) + lower * v - 0.5)));
 }
 
+/** A line being drawn: its samples, how many are settled, how far the last dab lies along it and where. */
+interface Path {
+  samples: number[];
+  done: number;
+  along: number;
+  last: [number, number] | null;
+}
+
+/** Whether a broken line has ink so many px along it; see `core/ink/path.broken`. */
+export function isInk(nib: Nib, along: number): boolean {
+  const pattern = PATTERNS[nib.line];
+  if (!pattern.length) return true;
+  const ends = pattern.map((_, k) => pattern.slice(0, k + 1).reduce((sum, piece) => sum + piece, 0));
+  const at = (along / Math.max(2.5, nib.size)) % ends[ends.length - 1];
+  return ends.findIndex((end) => at < end) % 2 === 0;
+}
+
 export interface Dirty {
   left: number;
   top: number;
@@ -36,12 +53,13 @@ export interface Dirty {
 
 /** How a stroke will lie on the page once it is dry. */
 export interface Look {
-  clip: Path2D | null;
+  /** Outlines the ink shows inside of, all of them. */
+  clips: Path2D[];
   blend: GlobalCompositeOperation;
   alpha: number;
 }
 
-export const PLAIN: Look = { clip: null, blend: "source-over", alpha: 1 };
+export const PLAIN: Look = { clips: [], blend: "source-over", alpha: 1 };
 
 /** Coverage masks are as large as the page: they are handed on from stroke to stroke, wiped where they were used. */
 const masks = new Map<number, Float32Array[]>();
@@ -51,13 +69,13 @@ export class WetStroke {
   readonly canvas: OffscreenCanvas;
   private readonly context: OffscreenCanvasRenderingContext2D;
   private mask: Float32Array;
-  private paths: { samples: number[]; done: number }[];
+  private paths: Path[];
   all: Dirty | null = null;
 
   constructor(
     private readonly width: number,
     private readonly height: number,
-    private readonly nib: Nib,
+    readonly nib: Nib,
     private readonly colour: [number, number, number],
     private readonly copies: Copy[] = [],
     private readonly look: Look = PLAIN,
@@ -65,7 +83,7 @@ export class WetStroke {
     this.canvas = new OffscreenCanvas(width, height);
     this.context = this.canvas.getContext("2d")!;
     this.mask = masks.get(width * height)?.pop() ?? new Float32Array(width * height);
-    this.paths = [null, ...copies].map(() => ({ samples: [], done: 0 }));
+    this.paths = [null, ...copies].map(() => ({ samples: [], done: 0, along: 0, last: null }));
   }
 
   get length(): number {
@@ -78,7 +96,7 @@ export class WetStroke {
     if (!box) return;
     const [w, h] = [box.right - box.left, box.bottom - box.top];
     context.save();
-    if (this.look.clip) context.clip(this.look.clip, "evenodd");
+    for (const clip of this.look.clips) context.clip(clip, "evenodd");
     context.globalCompositeOperation = this.look.blend;
     context.globalAlpha = this.look.alpha;
     context.drawImage(this.canvas, box.left, box.top, w, h, box.left, box.top, w, h);
@@ -115,7 +133,7 @@ export class WetStroke {
     }
   }
 
-  private drawPath(path: { samples: number[]; done: number }, last: boolean): Dirty | null {
+  private drawPath(path: Path, last: boolean): Dirty | null {
     const s = path.samples;
     const n = s.length / 4;
     let dirty: Dirty | null = null;
@@ -139,7 +157,10 @@ export class WetStroke {
         const t = steps ? k / steps : 0;
         const u = 1 - t;
         const at = (j: number) => u * u * a[j] + 2 * u * t * s[i + j] + t * t * b[j];
-        dirty = joined(dirty, this.stamp(at(0), at(1), at(2), at(3)));
+        const [x, y] = [at(0), at(1)];
+        if (path.last) path.along += Math.hypot(x - path.last[0], y - path.last[1]);
+        path.last = [x, y];
+        if (isInk(this.nib, path.along)) dirty = joined(dirty, this.stamp(x, y, at(2), at(3)));
       }
     }
     return dirty;

@@ -6,6 +6,7 @@ import type { PartMesh } from "../../view3d/partMesh";
 import type { StepValues } from "./dragging";
 import { seatOf } from "./picking";
 import { ReferencesCard } from "./ReferencesCard";
+import { FIRST, StartFields, type StartShape } from "./starts";
 import { type HandleKind, useFormStage } from "./store";
 
 interface InspectorProps {
@@ -127,11 +128,6 @@ function Creases({ mesh, crease }: InspectorProps & { mesh: PartMesh }) {
 
 function PartCard({ active, edit }: InspectorProps & { active: Shapes["Part"] }) {
   const start = active.steps[0];
-  const box = start.kind === "box" ? start : null;
-  const change = (fields: Partial<Shapes["BoxStart"]>) =>
-    box && edit({ kind: "change_step", part: active.id, index: 0, step: { ...box, ...fields } });
-  const with3 = (values: number[], axis: number, value: number) =>
-    values.map((old, at) => (at === axis ? value : old)) as [number, number, number];
   return (
     <Card title={active.name} aside={`${active.steps.length} ${active.steps.length === 1 ? "step" : "steps"}`}>
       <TextField
@@ -139,37 +135,14 @@ function PartCard({ active, edit }: InspectorProps & { active: Shapes["Part"] })
         value={active.name}
         onChange={(name) => edit({ kind: "change_part", part: active.id, name })}
       />
-      {box && (
+      {start.kind in FIRST && (
         <>
-          <Row label="Started from a box, mm"> </Row>
-          <div className="grid grid-cols-3 gap-1.5">
-            {LETTERS.map((letter, axis) => (
-              <NumberField
-                key={letter}
-                letter={letter}
-                label={`Start box ${letter}`}
-                value={box.size[axis]}
-                digits={1}
-                min={0.1}
-                onChange={(value) => change({ size: with3(box.size, axis, value) })}
-              />
-            ))}
-          </div>
-          <Row label="Divisions">
-            <span className="flex gap-2">
-              {LETTERS.map((letter, axis) => (
-                <NumberField
-                  key={letter}
-                  hideLabel
-                  label={`Start divisions ${letter}`}
-                  value={box.divisions[axis]}
-                  min={1}
-                  max={40}
-                  onChange={(value) => change({ divisions: with3(box.divisions, axis, Math.round(value)) })}
-                />
-              ))}
-            </span>
-          </Row>
+          <Row label={`Started from a ${start.kind}`}> </Row>
+          <StartFields
+            made
+            start={start as StartShape}
+            onChange={(step) => edit({ kind: "change_step", part: active.id, index: 0, step })}
+          />
         </>
       )}
       <NumberField

@@ -16,8 +16,13 @@ import { FormScene } from "./FormScene";
 import { Handle } from "./Handle";
 import { Picker, pickedPoints, seatOf } from "./picking";
 import { ReferencePlane } from "./ReferencePlane";
+import { isEven, type StartShape } from "./starts";
+import type { PickHow } from "./store";
 import { type PickKind, useFormStage } from "./store";
 import { type Drag, useDrag } from "./useDrag";
+
+/** Ms within which a second touch of the same item counts as one gesture with the first. */
+const TWICE = 350;
 
 /** Form: sculpt the product. */
 export default function FormStage({ project, documents }: StageProps) {
@@ -88,6 +93,13 @@ export default function FormStage({ project, documents }: StageProps) {
 
   const { drag, begin, move, end } = useDrag({ mesh, address, symmetric, view, setCagePoints, place });
 
+  // a second touch of the same item picks the row or band it belongs to
+  const touched = useRef({ item: -1, at: 0 });
+  const twice = (item: number): boolean => {
+    const before = touched.current;
+    touched.current = { item, at: performance.now() };
+    return state.kind !== "points" && before.item === item && performance.now() - before.at < TWICE;
+  };
   const grabbed = useRef<{
     item: number | null;
     drag: Drag | null;
@@ -131,6 +143,7 @@ export default function FormStage({ project, documents }: StageProps) {
       grabbed.current = null;
       if (!grab || grab.item == null) return;
       if (grab.drag) end(grab.drag);
+      else if (!grab.adding && twice(grab.item)) pickMore(state.kind === "faces" ? "band" : "row", [grab.item]);
       else if (!grab.adding) set({ items: [grab.item] });
       else
         set({
@@ -181,15 +194,15 @@ export default function FormStage({ project, documents }: StageProps) {
       mesh.facePoints.subarray(mesh.faceStarts[f], mesh.faceStarts[f + 1]).every((p) => points.has(p)),
     );
   };
-  const startBox = async () => {
+  const beginPart = async (start: StartShape) => {
     const id = newId().slice(0, 8);
     const count = data?.body.parts?.length ?? 0;
     const kept = await edit({
       kind: "start_part",
       part: id,
       name: count ? `Part ${count + 1}` : "Body",
-      start: { kind: "box", size: state.box.size, divisions: state.box.divisions },
-      symmetric: true,
+      start,
+      symmetric: isEven(start),
     });
     if (kept) set({ part: id, items: [], tool: "pick" });
   };
@@ -201,6 +214,41 @@ export default function FormStage({ project, documents }: StageProps) {
     if (!mesh || state.kind !== "edges" || !items.length) return notify("Pick edges first, then crease them.");
     const edges = items.map((edge) => [mesh.edges[2 * edge], mesh.edges[2 * edge + 1]]);
     shape({ kind: "creased", edges, crease: value, sharp });
+  };
+  const inset = () => {
+    if (state.kind !== "faces" || !items.length) return notify("Pick faces first, then set them in.");
+    shape({ kind: "inset", faces: items, width: state.inset.width, single: state.inset.single });
+  };
+  const pickedEdge = () =>
+    mesh && state.kind === "edges" && items.length === 1
+      ? [mesh.edges[2 * items[0]], mesh.edges[2 * items[0] + 1]]
+      : null;
+  const addRow = () => {
+    const edge = pickedEdge();
+    if (!edge) return notify("Pick one edge that the row is to cross.");
+    shape({ kind: "row", edge, share: state.share / 100 });
+  };
+  const fill = () => {
+    const edge = pickedEdge();
+    if (!edge) return notify("Pick one edge of the opening’s border.");
+    shape({ kind: "filled", edge });
+  };
+  const removeFaces = async () => {
+    if (await shape({ kind: "removed", faces: items })) set({ items: [] });
+  };
+  const pickMore = async (how: PickHow, from = items, kind = state.kind) => {
+    if (!active || !from.length) return notify("Pick something to begin from first.");
+    try {
+      const picked = await answer(
+        api.POST("/api/projects/{project}/forms/{document}/parts/{part}/pick", {
+          params: { path: { project, document: row.id, part: active.id } },
+          body: { kind, items: from as [number], how },
+        }),
+      );
+      set({ items: picked.items });
+    } catch (error) {
+      notify((error as Error).message);
+    }
   };
   const bringIn = async (file: File) => {
     const form = new FormData();
@@ -227,7 +275,12 @@ export default function FormStage({ project, documents }: StageProps) {
     look,
     extrude,
     crease,
-    startBox,
+    begin: beginPart,
+    inset,
+    addRow,
+    fill,
+    removeFaces,
+    pickMore: (how) => pickMore(how),
     download,
     pickAll: () => mesh && set({ items: everything(mesh, state.kind) }),
     bringIn: () => importer.current?.click(),

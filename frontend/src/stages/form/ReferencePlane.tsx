@@ -1,12 +1,25 @@
 import { useThree } from "@react-three/fiber";
-import { useEffect, useState } from "react";
-import { DoubleSide, SRGBColorSpace, type Texture, TextureLoader, Vector3 } from "three";
+import { useEffect, useMemo, useState } from "react";
+import {
+  BufferAttribute,
+  BufferGeometry,
+  type Camera,
+  DoubleSide,
+  type Material,
+  SRGBColorSpace,
+  type Texture,
+  TextureLoader,
+  Vector3,
+} from "three";
 import type { Shapes } from "../../api/client";
 import { useSheet } from "../../api/queries";
+import { eyeOf, inPerspective, placesOf } from "./sketchView";
+
+type Rect = [number, number, number, number];
 
 const NORMALS = { front: new Vector3(0, 1, 0), side: new Vector3(1, 0, 0), top: new Vector3(0, 0, 1) };
 
-/** A sheet's view in its plane, over the model so that it stays readable; follows the sheet as it changes. */
+/** A sheet's view where it belongs, over the model so that it stays readable; follows the sheet as it changes. */
 export function ReferencePlane(props: { project: string; reference: Shapes["Reference"] }) {
   const { reference } = props;
   const { data } = useSheet(props.project, reference.sheet);
@@ -28,35 +41,89 @@ export function ReferencePlane(props: { project: string; reference: Shapes["Refe
       gone = true;
     };
   }, [props.project, reference.sheet, reference.view, head, view?.id, invalidate]);
-  useEffect(() => invalidate(), [reference, texture, invalidate]);
-  if (!view || !texture || reference.visible === false) return null;
-  const [left, top, right, bottom] = view.rect as [number, number, number, number];
+  useEffect(() => invalidate(), [reference, texture, data, invalidate]);
+  if (!data || !view || !texture || reference.visible === false) return null;
+  if (reference.plane === "sketch") {
+    if (!inPerspective(data.body, view.rect as Rect)) return null;
+    return (
+      <InPerspective sheet={data.body} rect={view.rect as Rect} texture={texture} opacity={reference.opacity ?? 0.5} />
+    );
+  }
+  return <SquareOn reference={reference} rect={view.rect as Rect} texture={texture} />;
+}
+
+/** The look of every reference: see-through, over the model; `clear` says how much of it shows from a camera. */
+function Look(props: { texture: Texture; opacity: number }) {
+  return (
+    <meshBasicMaterial
+      map={props.texture}
+      transparent
+      opacity={props.opacity}
+      side={DoubleSide}
+      depthTest={false}
+      depthWrite={false}
+    />
+  );
+}
+
+function fading(clear: (camera: Camera) => number) {
+  return (_renderer: unknown, _scene: unknown, camera: Camera, _geometry: unknown, material: Material) => {
+    material.opacity = Math.max(0, Math.min(1, clear(camera)));
+  };
+}
+
+function SquareOn(props: { reference: Shapes["Reference"]; rect: Rect; texture: Texture }) {
+  const { reference, texture } = props;
+  const plane = reference.plane as "front" | "side" | "top";
+  const [left, top, right, bottom] = props.rect;
   const [[ax, ay], [bx, by]] = reference.line as [[number, number], [number, number]];
   const scale = reference.length / Math.hypot(bx - ax, by - ay);
   const across = ((left + right) / 2 - (ax + bx) / 2) * scale;
   const upward = ((ay + by) / 2 - (top + bottom) / 2) * scale;
   const turns = { front: [Math.PI / 2, 0, 0], side: [Math.PI / 2, Math.PI / 2, 0], top: [0, 0, 0] } as const;
   const places = { front: [across, 0, upward], side: [0, across, upward], top: [across, upward, 0] } as const;
+  const opacity = reference.opacity ?? 0.5;
   return (
     <mesh
-      onBeforeRender={(_renderer, _scene, camera, _geometry, material) => {
+      onBeforeRender={fading((camera) => {
         // clear when seen square-on, gone when seen along its plane
-        const facing = Math.abs(camera.getWorldDirection(new Vector3()).dot(NORMALS[reference.plane]));
-        material.opacity = (reference.opacity ?? 0.5) * Math.max(0, Math.min(1, (facing - 0.55) / 0.35));
-      }}
-      position={places[reference.plane]}
-      rotation={[...turns[reference.plane]]}
+        const facing = Math.abs(camera.getWorldDirection(new Vector3()).dot(NORMALS[plane]));
+        return opacity * Math.max(0, Math.min(1, (facing - 0.8) / 0.18));
+      })}
+      position={places[plane]}
+      rotation={[...turns[plane]]}
       renderOrder={2}
     >
       <planeGeometry args={[(right - left) * scale, (bottom - top) * scale]} />
-      <meshBasicMaterial
-        map={texture}
-        transparent
-        opacity={reference.opacity}
-        side={DoubleSide}
-        depthTest={false}
-        depthWrite={false}
-      />
+      <Look texture={texture} opacity={opacity} />
+    </mesh>
+  );
+}
+
+function InPerspective(props: { sheet: Shapes["SheetOutline"]; rect: Rect; texture: Texture; opacity: number }) {
+  const { sheet, rect, texture, opacity } = props;
+  const geometry = useMemo(() => {
+    const made = new BufferGeometry();
+    const corners = placesOf(sheet, rect).flatMap((corner) => corner.toArray());
+    made.setAttribute("position", new BufferAttribute(new Float32Array(corners), 3));
+    made.setAttribute("uv", new BufferAttribute(new Float32Array([0, 1, 1, 1, 1, 0, 0, 0]), 2));
+    made.setIndex([0, 2, 1, 0, 3, 2]);
+    return made;
+  }, [sheet, rect]);
+  useEffect(() => () => geometry.dispose(), [geometry]);
+  const eye = eyeOf(sheet);
+  return (
+    <mesh
+      geometry={geometry}
+      onBeforeRender={fading((camera) => {
+        // it lies over the model only as seen from where it was drawn
+        const away = camera.position.distanceTo(eye) / eye.length();
+        return opacity * (1 - away / 0.5);
+      })}
+      renderOrder={2}
+      frustumCulled={false}
+    >
+      <Look texture={texture} opacity={opacity} />
     </mesh>
   );
 }

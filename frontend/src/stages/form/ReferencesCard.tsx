@@ -3,7 +3,10 @@ import type { Shapes } from "../../api/client";
 import { type AnyEdit, newId, useSheet } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import { Button, Card, Choice, NumberField, SliderField } from "../../ui/controls";
+import { inPerspective, lookFromSketch } from "./sketchView";
+import { useFormStage } from "./store";
 
+type Rect = [number, number, number, number];
 type Line = [[number, number], [number, number]];
 type View = Shapes["View"];
 type Plane = Shapes["Reference"]["plane"];
@@ -50,7 +53,8 @@ function Pinnable(props: {
         id: newId().slice(0, 8),
         sheet: props.sheet.id,
         view: view.id,
-        plane: view.view === "three-quarter" ? "front" : view.view,
+        plane:
+          view.view !== "three-quarter" ? view.view : inPerspective(data!.body, view.rect as Rect) ? "sketch" : "front",
         line: await heightOfInk(address, view),
         length: 100,
         opacity: 0.6,
@@ -137,23 +141,31 @@ function Pinned(props: { project: string; reference: Shapes["Reference"]; edit: 
           </Button>
         </span>
       </div>
-      <KnownLength
-        picture={`/api/projects/${props.project}/sheets/${reference.sheet}/views/${reference.view}.png?head=${data?.standing.head}`}
-        view={view}
-        line={reference.line as Line}
-        onChange={(line) => change({ line })}
-      />
-      <NumberField
-        label="The violet line is"
-        value={reference.length}
-        digits={1}
-        min={0.1}
-        unit="mm"
-        onChange={(length) => change({ length })}
-      />
+      {reference.plane === "sketch" ? (
+        <InSketch sheet={data!.body} view={view} />
+      ) : (
+        <>
+          <KnownLength
+            picture={`/api/projects/${props.project}/sheets/${reference.sheet}/views/${reference.view}.png?head=${data?.standing.head}`}
+            view={view}
+            line={reference.line as Line}
+            onChange={(line) => change({ line })}
+          />
+          <NumberField
+            label="The violet line is"
+            value={reference.length}
+            digits={1}
+            min={0.1}
+            unit="mm"
+            onChange={(length) => change({ length })}
+          />
+        </>
+      )}
       <Choice<Plane>
         label="Seen from"
-        options={["front", "side", "top"]}
+        options={
+          inPerspective(data!.body, view.rect as Rect) ? ["front", "side", "top", "sketch"] : ["front", "side", "top"]
+        }
         value={reference.plane}
         onChange={(plane) => change({ plane })}
       />
@@ -165,6 +177,25 @@ function Pinned(props: { project: string; reference: Shapes["Reference"]; edit: 
         onChange={(value) => change({ opacity: value / 100 })}
       />
     </section>
+  );
+}
+
+/** A view in the sketch's own perspective: its size comes from the construction box. */
+function InSketch({ sheet, view }: { sheet: Shapes["SheetOutline"]; view: View }) {
+  const set = useFormStage((stage) => stage.set);
+  if (!inPerspective(sheet, view.rect as Rect)) {
+    return (
+      <p className="text-quiet">The sheet’s construction box no longer stands in this view. Set it in there again.</p>
+    );
+  }
+  const [w, d, h] = sheet.box!.size.map((side) => side.toFixed(0));
+  return (
+    <>
+      <p className="text-quiet">
+        In its own perspective, by its box of {w} × {d} × {h} mm.
+      </p>
+      <Button onClick={() => set({ orbit: lookFromSketch(sheet, view.rect as Rect) })}>Look from the sketch</Button>
+    </>
   );
 }
 

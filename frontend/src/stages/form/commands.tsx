@@ -1,7 +1,8 @@
 import type { Command } from "../../bench/commands";
 import type { Side } from "../../view3d/orbit";
-import { BoxOptions, CreaseOptions, ExtrudeOptions, ShownOptions } from "./options";
-import type { FormState, PickKind } from "./store";
+import { CreaseOptions, ExtrudeOptions, InsetOptions, RowOptions, ShownOptions, StartOptions } from "./options";
+import { FIRST, type StartKind, type StartShape } from "./starts";
+import type { FormState, PickHow, PickKind } from "./store";
 
 export interface FormDoings {
   state: FormState;
@@ -13,12 +14,19 @@ export interface FormDoings {
   look: (side: Side) => void;
   extrude: () => void;
   crease: (value: number, sharp?: boolean) => void;
-  startBox: () => void;
+  inset: () => void;
+  addRow: () => void;
+  fill: () => void;
+  removeFaces: () => void;
+  pickMore: (how: PickHow) => void;
+  begin: (start: StartShape) => void;
   download: (format: string) => void;
   pickAll: () => void;
   bringIn: () => void;
   mirror: () => void;
 }
+
+const STARTS = Object.keys(FIRST) as StartKind[];
 
 /** The tool list of Form. */
 export function formCommands(does: FormDoings): Command[] {
@@ -65,6 +73,54 @@ export function formCommands(does: FormDoings): Command[] {
       hidden: true,
       run: does.pickAll,
     },
+    {
+      id: "row-pick",
+      name: "Row",
+      group: "Pick",
+      key: "r",
+      hidden: !state.items.length,
+      run: () => does.pickMore("row"),
+    },
+    {
+      id: "band-pick",
+      name: "Band",
+      group: "Pick",
+      key: "e",
+      hidden: !state.items.length,
+      run: () => does.pickMore("band"),
+    },
+    {
+      id: "grow",
+      name: "More around it",
+      group: "Pick",
+      key: "u",
+      hidden: !state.items.length,
+      run: () => does.pickMore("grow"),
+    },
+    {
+      id: "shrink",
+      name: "Less",
+      group: "Pick",
+      key: "y",
+      hidden: !state.items.length,
+      run: () => does.pickMore("shrink"),
+    },
+    {
+      id: "linked",
+      name: "Whole piece",
+      group: "Pick",
+      key: "o",
+      hidden: !state.items.length,
+      run: () => does.pickMore("linked"),
+    },
+    {
+      id: "rest",
+      name: "Everything else",
+      group: "Pick",
+      key: "w",
+      hidden: !state.items.length,
+      run: () => does.pickMore("rest"),
+    },
     { id: "none", name: "Pick nothing", group: "Pick", key: "escape", hidden: true, run: () => set({ items: [] }) },
     {
       id: "move",
@@ -101,6 +157,33 @@ export function formCommands(does: FormDoings): Command[] {
         does.hasPicked ? does.extrude() : set({ tool: "extrude", kind: "faces", items: does.convert("faces") }),
     },
     {
+      id: "inset",
+      name: "Inset",
+      group: "Shape",
+      key: "n",
+      active: state.tool === "inset",
+      options: <InsetOptions onApply={does.inset} />,
+      run: () => set({ tool: "inset", kind: "faces", items: does.convert("faces") }),
+    },
+    {
+      id: "row",
+      name: "Add row",
+      group: "Shape",
+      key: "l",
+      active: state.tool === "row",
+      options: <RowOptions onApply={does.addRow} />,
+      run: () => set({ tool: "row", kind: "edges", items: does.convert("edges") }),
+    },
+    { id: "fill", name: "Fill opening", group: "Shape", key: "i", hidden: state.kind !== "edges", run: does.fill },
+    {
+      id: "remove-faces",
+      name: "Remove faces",
+      group: "Shape",
+      key: "delete",
+      hidden: state.kind !== "faces" || !state.items.length,
+      run: does.removeFaces,
+    },
+    {
       id: "crease",
       name: "Crease",
       group: "Shape",
@@ -117,14 +200,14 @@ export function formCommands(does: FormDoings): Command[] {
       note: does.symmetric ? "on" : undefined,
       run: does.mirror,
     },
-    {
-      id: "box",
-      name: "Box",
+    ...STARTS.map((kind) => ({
+      id: kind,
+      name: kind[0].toUpperCase() + kind.slice(1),
       group: "Begin",
-      active: state.tool === "box",
-      options: <BoxOptions onApply={does.startBox} />,
-      run: () => set({ tool: "box" }),
-    },
+      active: state.tool === kind,
+      options: <StartOptions kind={kind} onApply={does.begin} />,
+      run: () => set({ tool: kind }),
+    })),
     { id: "cage-in", name: "Cage from OBJ", group: "Begin", run: does.bringIn },
     { id: "look-3", name: "Three-quarter", group: "Look", key: "v", run: () => does.look("three-quarter") },
     { id: "look-front", name: "Front", group: "Look", key: "a", run: () => does.look("front") },

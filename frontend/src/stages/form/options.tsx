@@ -1,46 +1,19 @@
 import { Button, Choice, NumberField, SliderField } from "../../ui/controls";
+import { StartFields, type StartKind, type StartShape } from "./starts";
 import { type Shown, useFormStage } from "./store";
 
-const LETTERS = ["W", "D", "H"] as const;
-
-/** Size and divisions of a first box. */
-export function BoxOptions(props: { onApply: () => void }) {
-  const { box, set } = useFormStage();
+/** The numbers of a first shape. */
+export function StartOptions(props: { kind: StartKind; onApply: (start: StartShape) => void }) {
+  const { firsts, set } = useFormStage();
+  const start = firsts[props.kind];
   return (
     <div className="space-y-1.5">
-      {LETTERS.map((letter, axis) => (
-        <div key={letter} className="grid grid-cols-[1fr_auto] items-center gap-2">
-          <NumberField
-            letter={letter}
-            label={`Box ${letter}`}
-            value={box.size[axis]}
-            digits={1}
-            min={0.1}
-            max={5000}
-            unit="mm"
-            onChange={(value) => set({ box: { ...box, size: with3(box.size, axis, value) } })}
-          />
-          <NumberField
-            label={`Divisions ${letter}`}
-            hideLabel
-            value={box.divisions[axis]}
-            min={1}
-            max={40}
-            onChange={(value) => set({ box: { ...box, divisions: with3(box.divisions, axis, Math.round(value)) } })}
-          />
-        </div>
-      ))}
-      <Button weight="act" onClick={props.onApply}>
+      <StartFields start={start} onChange={(next) => set({ firsts: { ...firsts, [props.kind]: next } })} />
+      <Button weight="act" onClick={() => props.onApply(start)}>
         Begin
       </Button>
     </div>
   );
-}
-
-function with3(values: [number, number, number], axis: number, value: number): [number, number, number] {
-  const next: [number, number, number] = [...values];
-  next[axis] = value;
-  return next;
 }
 
 /** How far faces are lifted. */
@@ -56,6 +29,41 @@ export function ExtrudeOptions(props: { onApply: () => void }) {
         onChange={(value) => set({ distance: value })}
       />
       <Button onClick={props.onApply}>Extrude picked faces</Button>
+    </div>
+  );
+}
+
+/** How far faces are set in. */
+export function InsetOptions(props: { onApply: () => void }) {
+  const { inset, set } = useFormStage();
+  return (
+    <div className="space-y-1.5">
+      <NumberField
+        label="Inset by"
+        value={inset.width}
+        digits={1}
+        min={0.1}
+        unit="mm"
+        onChange={(width) => set({ inset: { ...inset, width } })}
+      />
+      <Choice
+        label="Set in"
+        options={["as one", "each by itself"]}
+        value={inset.single ? "each by itself" : "as one"}
+        onChange={(how) => set({ inset: { ...inset, single: how === "each by itself" } })}
+      />
+      <Button onClick={props.onApply}>Inset picked faces</Button>
+    </div>
+  );
+}
+
+/** Where a row lies in its band. */
+export function RowOptions(props: { onApply: () => void }) {
+  const { share, set } = useFormStage();
+  return (
+    <div className="space-y-1.5">
+      <SliderField label="At" value={share} min={2} max={98} onChange={(value) => set({ share: value })} />
+      <Button onClick={props.onApply}>Add it across the picked edge</Button>
     </div>
   );
 }

@@ -47,6 +47,7 @@ export function ThreadCard(props: {
             <button type="button" onClick={() => open(step)} className="text-left font-medium hover:text-act">
               {WORD[step.kind]} {step.name}
             </button>
+            {step.chosen && <span className="ml-2 bg-act px-1.5 text-[0.86rem] text-paper">chosen</span>}
             <p className="text-[0.92rem] text-quiet">
               {step.sentence}
               {!step.current && step.kind !== "shot" && (

@@ -1,51 +1,192 @@
+import type { ReactNode } from "react";
+import type { Shapes } from "../../api/client";
 import type { AnyEdit } from "../../api/queries";
-import type { Guide } from "../../paper/guides";
-import { Button, Card, NumberField } from "../../ui/controls";
+import { Button, Card, Choice, NumberField, Row } from "../../ui/controls";
+import { FAMILIES } from "./drafting/DraftingOptions";
+import type { Guide } from "./GuideMarks";
+
+const NAMES: Record<Guide["kind"], string> = {
+  straightedge: "Straightedge",
+  ellipse: "Ellipse",
+  circle: "Circle on a face",
+  division: "Division",
+  sweep: "Sweep curve",
+};
 
 /** Guides on the page, by number. */
 export function GuidesCard(props: { guides: Guide[]; edit: (edit: AnyEdit) => Promise<boolean> }) {
-  const put = (guide: Guide) => props.edit({ kind: "put_guide", guide });
   return (
     <Card title="Guides" aside={`${props.guides.length}`}>
-      {props.guides.map((guide, number) => (
-        <div key={guide.id} className="space-y-1.5">
+      {props.guides.map((guide, index) => (
+        <section key={guide.id} aria-label={`Guide ${index + 1}`} className="space-y-1.5">
           <div className="flex items-center justify-between">
-            <span>{guide.kind === "straightedge" ? "Straightedge" : "Ellipse"}</span>
+            <span>{NAMES[guide.kind]}</span>
             <Button
               weight="quiet"
-              label={`Take guide ${number + 1} away`}
+              label={`Take away guide ${index + 1}`}
               onClick={() => props.edit({ kind: "remove_guide", id: guide.id })}
             >
               Take away
             </Button>
           </div>
-          {guide.kind === "ellipse" && (
-            <>
-              <NumberField
-                label={`Half across, guide ${number + 1}`}
-                value={guide.across}
-                min={2}
-                unit="px"
-                onChange={(across) => put({ ...guide, across })}
-              />
-              <NumberField
-                label={`Half down, guide ${number + 1}`}
-                value={guide.down}
-                min={2}
-                unit="px"
-                onChange={(down) => put({ ...guide, down })}
-              />
-              <NumberField
-                label={`Turn, guide ${number + 1}`}
-                value={guide.turn ?? 0}
-                digits={1}
-                unit="°"
-                onChange={(turn) => put({ ...guide, turn })}
-              />
-            </>
-          )}
-        </div>
+          <Numbers guide={guide} number={index + 1} put={(next) => props.edit({ kind: "put_guide", guide: next })} />
+        </section>
       ))}
     </Card>
+  );
+}
+
+function Numbers({ guide, number, put }: { guide: Guide; number: number; put: (guide: Guide) => void }): ReactNode {
+  const name = (what: string) => `${what}, guide ${number}`;
+  if (guide.kind === "ellipse") {
+    return (
+      <>
+        <NumberField
+          label={name("Half across")}
+          value={guide.across}
+          min={2}
+          unit="px"
+          onChange={(across) => put({ ...guide, across })}
+        />
+        <NumberField
+          label={name("Half down")}
+          value={guide.down}
+          min={2}
+          unit="px"
+          onChange={(down) => put({ ...guide, down })}
+        />
+        <Turn guide={guide} name={name} put={put} />
+      </>
+    );
+  }
+  if (guide.kind === "circle") {
+    const [x, y] = guide.centre as [number, number];
+    return (
+      <>
+        <Row label="Lies on">{guide.face}</Row>
+        <NumberField
+          label={name("Across")}
+          value={x}
+          digits={1}
+          unit="mm"
+          onChange={(to) => put({ ...guide, centre: [to, y] })}
+        />
+        <NumberField
+          label={name("Along")}
+          value={y}
+          digits={1}
+          unit="mm"
+          onChange={(to) => put({ ...guide, centre: [x, to] })}
+        />
+        <NumberField
+          label={name("Radius")}
+          value={guide.radius}
+          digits={1}
+          min={0.1}
+          unit="mm"
+          onChange={(radius) => put({ ...guide, radius })}
+        />
+      </>
+    );
+  }
+  if (guide.kind === "division") return <DivisionNumbers guide={guide} name={name} put={put} />;
+  if (guide.kind === "sweep") {
+    return (
+      <>
+        <Choice
+          label={name("Family")}
+          options={FAMILIES}
+          value={guide.family ?? "easing"}
+          onChange={(family) => put({ ...guide, family })}
+        />
+        <NumberField
+          label={name("Bend")}
+          value={(guide.bend ?? 1) * 100}
+          min={10}
+          max={200}
+          step={5}
+          unit="%"
+          onChange={(bend) => put({ ...guide, bend: bend / 100 })}
+        />
+        <NumberField
+          label={name("Length")}
+          value={guide.length}
+          min={8}
+          unit="px"
+          onChange={(length) => put({ ...guide, length })}
+        />
+        <Turn guide={guide} name={name} put={put} />
+        <div className="flex gap-x-4">
+          <Button weight="quiet" pressed={guide.flipped} onClick={() => put({ ...guide, flipped: !guide.flipped })}>
+            Flip
+          </Button>
+          <Button
+            weight="quiet"
+            pressed={guide.comb}
+            label={`Curvature comb: ${guide.comb ? "shown" : "hidden"}`}
+            onClick={() => put({ ...guide, comb: !guide.comb })}
+          >
+            Curvature comb
+          </Button>
+        </div>
+      </>
+    );
+  }
+  return null;
+}
+
+function Turn<T extends Shapes["EllipseGuide"] | Shapes["SweepGuide"]>(props: {
+  guide: T;
+  name: (what: string) => string;
+  put: (guide: Guide) => void;
+}) {
+  return (
+    <NumberField
+      label={props.name("Turn")}
+      value={props.guide.turn ?? 0}
+      digits={1}
+      unit="°"
+      onChange={(turn) => props.put({ ...props.guide, turn } as Guide)}
+    />
+  );
+}
+
+function DivisionNumbers(props: {
+  guide: Shapes["DivisionGuide"];
+  name: (what: string) => string;
+  put: (guide: Guide) => void;
+}) {
+  const { guide, name, put } = props;
+  const field = (
+    label: string,
+    key: "columns" | "rows" | "on_across" | "on_down",
+    value: number,
+    low: number,
+    high: number,
+  ) => (
+    <NumberField
+      label={name(label)}
+      value={value}
+      min={low}
+      max={high}
+      onChange={(next) => put({ ...guide, kind: "division", [key]: Math.round(next) } as Guide)}
+    />
+  );
+  return (
+    <>
+      {guide.face && <Row label="Lies on">{guide.face}</Row>}
+      {field("Parts across", "columns", guide.columns ?? 2, 1, 40)}
+      {field("Parts down", "rows", guide.rows ?? 2, 1, 40)}
+      {field("Carried on across", "on_across", guide.on_across ?? 0, -12, 12)}
+      {field("Carried on down", "on_down", guide.on_down ?? 0, -12, 12)}
+      <Button
+        weight="quiet"
+        pressed={guide.crossed ?? true}
+        label={`Diagonals: ${(guide.crossed ?? true) ? "shown" : "hidden"}`}
+        onClick={() => put({ ...guide, kind: "division", crossed: !(guide.crossed ?? true) })}
+      >
+        Diagonals
+      </Button>
+    </>
   );
 }

@@ -6,7 +6,15 @@ import { useSketch } from "./store";
 type Change = Shapes["LinesRequest"]["change"];
 
 /** What can be done with picked lines, by number. */
-export function LinesCard({ onChange }: { onChange: (change: Change) => void }) {
+export function LinesCard(props: {
+  onChange: (change: Change) => void;
+  /** Marks the picked lines as edges of a drawn box. */
+  onMark: (along: "W" | "D" | "H" | null) => void;
+  edges: Record<string, "W" | "D" | "H">;
+  /** Faces of the construction box the lines can be laid on. */
+  faces: Shapes["LayOn"]["face"][];
+}) {
+  const { onChange, onMark, edges, faces } = props;
   const { lines, colour, pulling, set } = useSketch();
   const [round, setRound] = useState(0);
   const change = (next: Change) => {
@@ -52,6 +60,36 @@ export function LinesCard({ onChange }: { onChange: (change: Change) => void }) 
           onChange={(width) => width > 0 && change({ how: "smooth", width })}
         />
       </div>
+      <Choice
+        label="Broken as"
+        options={["plain", "split", "hidden"]}
+        value={"" as "plain" | "split" | "hidden"}
+        onChange={(line) => change({ how: "restyle", line, wider: 1 })}
+      />
+      <div className="flex items-center justify-between gap-2 text-quiet">
+        <span>Edges of a box</span>
+        <Choice
+          label="Edges of a box along"
+          options={["W", "D", "H", "none"]}
+          value={markOf(lines.map(({ id }) => edges[id]))}
+          onChange={(along) => onMark(along === "none" ? null : along)}
+        />
+      </div>
+      {faces.length > 0 && (
+        <div className="flex flex-wrap items-center gap-x-3 text-quiet">
+          <span>Lay them on</span>
+          {faces.map((face) => (
+            <Button
+              key={face}
+              weight="quiet"
+              label={`Lay them on the ${face}`}
+              onClick={() => change({ how: "lay on", face })}
+            >
+              {face}
+            </Button>
+          ))}
+        </div>
+      )}
       <div className="flex flex-wrap gap-x-4">
         <Button weight="quiet" onClick={() => change({ how: "restyle", colour, wider: 1 })}>
           Recolour
@@ -68,4 +106,10 @@ export function LinesCard({ onChange }: { onChange: (change: Change) => void }) 
       </div>
     </Card>
   );
+}
+
+/** The direction all picked lines are marked with; none where they differ. */
+function markOf(marks: ("W" | "D" | "H" | undefined)[]): "W" | "D" | "H" | "none" {
+  const first = marks[0];
+  return first && marks.every((mark) => mark === first) ? first : "none";
 }

@@ -1,6 +1,6 @@
 import type { Shapes } from "../../api/client";
 import type { AnyEdit } from "../../api/queries";
-import { Card, ColourField, NumberField } from "../../ui/controls";
+import { Button, Card, Choice, ColourField, NumberField, Row } from "../../ui/controls";
 
 /** Page sizes at 150 px an inch for paper (ISO 216), and the usual screens. */
 const SIZES: [string, number, number][] = [
@@ -15,7 +15,7 @@ const SIZES: [string, number, number][] = [
 
 /** The page's size and paper. What is drawn stays where it is. */
 export function PageCard(props: { sheet: Shapes["SheetOutline"]; edit: (edit: AnyEdit) => Promise<boolean> }) {
-  const { width, height, paper } = props.sheet;
+  const { width, height, paper, ground, border } = props.sheet;
   const set = (fields: Partial<Shapes["SetPage"]>) => props.edit({ kind: "set_page", ...fields });
   const known =
     SIZES.find(([, w, h]) => w === width && h === height) ?? SIZES.find(([, w, h]) => w === height && h === width);
@@ -55,6 +55,70 @@ export function PageCard(props: { sheet: Shapes["SheetOutline"]; edit: (edit: An
         onChange={(tall) => set({ width, height: Math.round(tall) })}
       />
       <ColourField label="Paper" value={paper.toLowerCase()} onChange={(colour) => set({ paper: colour })} />
+      <Choice
+        label="Paper goes over"
+        options={["plain", "linear", "radial"]}
+        value={ground?.way ?? "plain"}
+        onChange={(way) =>
+          set({
+            ground:
+              way === "plain" ? "plain" : { way, colour: ground?.colour ?? "#d9d4ca", angle: ground?.angle ?? 90 },
+          })
+        }
+      />
+      {ground && (
+        <>
+          <ColourField
+            label="Goes over to"
+            value={ground.colour.toLowerCase()}
+            onChange={(colour) => set({ ground: { ...ground, colour } })}
+          />
+          {ground.way === "linear" && (
+            <NumberField
+              label="Way it goes"
+              value={ground.angle ?? 90}
+              unit="°"
+              onChange={(angle) => set({ ground: { ...ground, angle } })}
+            />
+          )}
+        </>
+      )}
+      <Row label="Border">
+        <Button
+          weight="quiet"
+          pressed={!!border}
+          label={`Border: ${border ? "yes" : "no"}`}
+          onClick={() => set({ border: border ? "none" : { width: 3, inset: 48, colour: "#20282b" } })}
+        >
+          {border ? "yes" : "no"}
+        </Button>
+      </Row>
+      {border && (
+        <>
+          <NumberField
+            label="Border wide"
+            value={border.width ?? 3}
+            digits={1}
+            min={0.5}
+            max={200}
+            unit="px"
+            onChange={(wide) => set({ border: { ...border, width: wide } })}
+          />
+          <NumberField
+            label="Border inside the edge"
+            value={border.inset ?? 40}
+            min={0}
+            max={2000}
+            unit="px"
+            onChange={(inset) => set({ border: { ...border, inset } })}
+          />
+          <ColourField
+            label="Border colour"
+            value={(border.colour ?? "#20282b").toLowerCase()}
+            onChange={(colour) => set({ border: { ...border, colour } })}
+          />
+        </>
+      )}
     </Card>
   );
 }

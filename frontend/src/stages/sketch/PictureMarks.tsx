@@ -1,6 +1,7 @@
 import type { Shapes } from "../../api/client";
 import type { AnyEdit } from "../../api/queries";
 import { toScreen, type Viewport } from "../../paper/viewport";
+import { Knob } from "./Knob";
 import { useKnobs } from "./useKnobs";
 
 type Place = [number, number];
@@ -22,24 +23,9 @@ export function PictureMarks(props: {
   const reach = 40 / view.scale / Math.max(1, Math.hypot(top[0] - middle[0], top[1] - middle[1]));
   const knob: Place = [top[0] + (top[0] - middle[0]) * reach, top[1] + (top[1] - middle[1]) * reach];
 
-  const dot = (label: string, at: Place, change: (to: Place) => Quad, full = false) => {
-    const [x, y] = toScreen(view, ...at);
-    return (
-      <circle
-        key={label}
-        data-knob
-        aria-label={label}
-        cx={x}
-        cy={y}
-        r={7}
-        fill={full ? "var(--pick)" : "var(--raised)"}
-        stroke="var(--pick)"
-        strokeWidth={2}
-        className="pointer-events-auto cursor-move"
-        onPointerDown={drag(change)}
-      />
-    );
-  };
+  const dot = (label: string, at: Place, change: (to: Place) => Quad, full = false) => (
+    <Knob key={label} view={view} label={label} at={at} full={full} radius={7} onGrab={drag(change)} />
+  );
   const turned = (to: Place): Quad => {
     const [ax, ay] = [knob[0] - middle[0], knob[1] - middle[1]];
     const [bx, by] = [to[0] - middle[0], to[1] - middle[1]];

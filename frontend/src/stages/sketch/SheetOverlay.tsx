@@ -1,14 +1,35 @@
 import type { Shapes } from "../../api/client";
 import type { AnyEdit } from "../../api/queries";
-import type { Guide } from "../../paper/guides";
 import { toScreen, type Viewport } from "../../paper/viewport";
+import { PerspectiveMarks } from "./drafting/PerspectiveMarks";
+import type { Drafting } from "./drafting/useDrafting";
 import { GuideMarks } from "./GuideMarks";
+import { Knob } from "./Knob";
+import { NoteMarks } from "./notes/NoteMarks";
+import { NOTE_TOOLS, type Notes } from "./notes/useNotes";
 import { PictureMarks } from "./PictureMarks";
 import type { Selection, SketchTool } from "./store";
 import { useKnobs } from "./useKnobs";
 import { onLines } from "./useLines";
 
+const DRAWN_STRAIGHT: readonly SketchTool[] = [
+  "straightedge",
+  "sweep",
+  "circle",
+  "callout",
+  "dimension",
+  "arrow",
+  "move paint",
+  "move view",
+];
+
 interface OverlayProps {
+  project: string;
+  document: string;
+  drafting: Drafting;
+  notes: Notes;
+  /** The layer worked on holds notes. */
+  noting: boolean;
   view: Viewport;
   sheet: Shapes["SheetOutline"];
   /** The way of the drag that is going on, and the tool it is made with. */
@@ -23,12 +44,14 @@ interface OverlayProps {
 }
 
 /** Frames of views and the axis of symmetry, over the page. */
-export function SheetOverlay({ view, sheet, trail, tool, selection, lines, pulling, picture, edit }: OverlayProps) {
+export function SheetOverlay(props: OverlayProps) {
+  const { view, sheet, trail, tool, selection, lines, pulling, picture, edit } = props;
   const [first, last] = [trail[0], trail.at(-1)];
   const carrying = first && onLines(lines, first, 16);
   const path = (places: [number, number][]) => places.map(([x, y]) => toScreen(view, x, y).join(",")).join(" ");
   return (
     <svg className="h-full w-full" role="presentation">
+      <PerspectiveMarks view={view} sheet={sheet} tool={tool} drafting={props.drafting} />
       {sheet.views.map((framed) => (
         <Frame key={framed.id} view={view} rect={framed.rect as Rect} name={framed.name} />
       ))}
@@ -53,7 +76,7 @@ export function SheetOverlay({ view, sheet, trail, tool, selection, lines, pulli
           }
         />
       ))}
-      {first && last && (tool === "frame" || tool === "box") && (
+      {first && last && (tool === "frame" || tool === "box" || tool === "divide") && (
         <Frame view={view} rect={[...first, ...last]} name="" />
       )}
       {trail.length > 1 && (tool === "lasso" || tool === "cut out" || (tool === "lines" && !carrying)) && (
@@ -63,8 +86,11 @@ export function SheetOverlay({ view, sheet, trail, tool, selection, lines, pulli
         <polyline points={path([first, last])} stroke="var(--pick)" strokeWidth={2} fill="none" />
       )}
       {picture && <PictureMarks view={view} layer={picture} edit={edit} />}
-      <GuideMarks view={view} guides={sheet.guides as Guide[]} edit={edit} />
-      {first && last && tool === "straightedge" && (
+      <GuideMarks project={props.project} document={props.document} view={view} sheet={sheet} edit={edit} />
+      {(props.noting || NOTE_TOOLS.includes(tool)) && (
+        <NoteMarks view={view} layers={sheet.layers} notes={props.notes} />
+      )}
+      {first && last && DRAWN_STRAIGHT.includes(tool) && (
         <polyline points={path([first, last])} stroke="var(--pick)" strokeWidth={1.5} />
       )}
       {first && last && tool === "ellipse" && (
@@ -123,8 +149,7 @@ function Axis({ view, sheet, edit }: Pick<OverlayProps, "view" | "sheet" | "edit
   const far = 4000;
   const line = [-far, far].map((t) => toScreen(view, axis.x + t * Math.cos(turn), axis.y + t * Math.sin(turn)));
   const reach = 120 / view.scale;
-  const middle = toScreen(view, axis.x, axis.y);
-  const end = toScreen(view, axis.x - reach * Math.cos(turn), axis.y - reach * Math.sin(turn));
+  const end: [number, number] = [axis.x - reach * Math.cos(turn), axis.y - reach * Math.sin(turn)];
   const moved = ([x, y]: [number, number]) => ({ ...axis, x, y });
   const turned = ([x, y]: [number, number]) => {
     const degrees = (Math.atan2(axis.y - y, axis.x - x) * 180) / Math.PI;
@@ -141,28 +166,8 @@ function Axis({ view, sheet, edit }: Pick<OverlayProps, "view" | "sheet" | "edit
         stroke="var(--pick)"
         strokeDasharray="6 5"
       />
-      <circle
-        data-knob
-        aria-label="Move the axis"
-        cx={middle[0]}
-        cy={middle[1]}
-        r={7}
-        fill="var(--pick)"
-        className="pointer-events-auto cursor-move"
-        onPointerDown={drag(moved)}
-      />
-      <circle
-        data-knob
-        aria-label="Turn the axis"
-        cx={end[0]}
-        cy={end[1]}
-        r={6}
-        fill="var(--raised)"
-        stroke="var(--pick)"
-        strokeWidth={2}
-        className="pointer-events-auto cursor-pointer"
-        onPointerDown={drag(turned)}
-      />
+      <Knob view={view} label="Move the axis" at={[axis.x, axis.y]} full radius={7} onGrab={drag(moved)} />
+      <Knob view={view} label="Turn the axis" at={end} onGrab={drag(turned)} />
     </g>
   );
 }

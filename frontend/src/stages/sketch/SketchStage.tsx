@@ -1,10 +1,10 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { answer, api, send } from "../../api/client";
+import { answer, api, type Shapes, send } from "../../api/client";
 import { at, newId, queries, refresh, stateKey, useEdit, useSheet } from "../../api/queries";
 import type { StageProps } from "../../bench/Bench";
 import { useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
-import type { Guide } from "../../paper/guides";
+import { holdsOf } from "../../paper/guides";
 import { nibOf } from "../../paper/nibs";
 import { PaperCanvas, type PaperHandle } from "../../paper/PaperCanvas";
 import { Page } from "../../paper/page";
@@ -13,12 +13,24 @@ import type { Viewport } from "../../paper/viewport";
 import type { Look, WetStroke } from "../../paper/wetInk";
 import { BlankSheet } from "./BlankSheet";
 import { sketchCommands } from "./commands";
+import { BoxOptions, FaceOptions, PerspectiveOptions } from "./drafting/DraftingOptions";
+import { directionsOf, useDrafting } from "./drafting/useDrafting";
+import { LightOptions } from "./LightOptions";
+import { WritingField } from "./notes/NoteMarks";
+import { useNotes } from "./notes/useNotes";
+import { SheetsOverview } from "./overview/SheetsOverview";
 import { SheetInspector } from "./SheetInspector";
 import { SheetOverlay } from "./SheetOverlay";
 import { Sprint } from "./Sprint";
 import { isNib, useSketch } from "./store";
-import { onLines, useLines } from "./useLines";
+import { useDrags } from "./useDrags";
+import { useLines } from "./useLines";
+import { outlineOf, useLockedPaint } from "./useLockedPaint";
 import { useToneWork } from "./useToneWork";
+import { useViews } from "./useViews";
+
+/** Share of its tone a line has that holds to something: construction lines soft, design lines firm. */
+const LIGHTER = 0.45;
 
 type Place = [number, number];
 
@@ -26,7 +38,8 @@ type Place = [number, number];
 export default function SketchStage({ project, documents }: StageProps) {
   const { sheet: wanted, openSheet, notify, setBare } = useBench();
   const sheets = documents.filter((document) => document.kind === "sheet");
-  const row = sheets.find((document) => document.id === wanted) ?? sheets[0];
+  const row =
+    sheets.find((document) => document.id === wanted) ?? sheets.find((document) => document.chosen) ?? sheets[0];
   const address = `/api/projects/${project}/sheets/${row.id}`;
   const { data } = useSheet(project, row.id);
   const edit = useEdit(project, row.id);
@@ -48,8 +61,14 @@ export default function SketchStage({ project, documents }: StageProps) {
     if (page && data) page.follow(data.standing.head ?? null).catch((error) => notify(error.message));
   }, [page, data, notify]);
   useEffect(() => {
-    useSketch.getState().set({ selection: null, copying: null, lines: [] });
+    useSketch.getState().set({ selection: null, copying: null, fainting: null, lines: [], note: null, face: null });
   }, [row.id]);
+
+  const chosen = data?.body.chosen;
+  useEffect(() => {
+    // the thread shows which sheet is the chosen direction
+    if (chosen !== undefined) queries.invalidateQueries({ queryKey: ["project", project] });
+  }, [chosen, project]);
 
   const layers = data?.body.layers ?? [];
   const layer =
@@ -61,25 +80,30 @@ export default function SketchStage({ project, documents }: StageProps) {
     if (picking) useSketch.getState().set({ lines: [] });
   }, [picking]);
   const nibName = isNib(sketch.tool) ? sketch.tool : sketch.nib;
-  const nib = nibOf(nibName, sketch.size[nibName], sketch.tone[nibName] / 100);
+  const strength = sketch.tone[nibName] / 100;
+  const broken = nibName.endsWith("lifter") ? "plain" : sketch.line;
+  const nib = nibOf(nibName, sketch.size[nibName], strength, broken);
+  const heldNib = sketch.lighter && !nib.lifts ? { ...nib, tone: Math.max(0.05, strength * LIGHTER) } : nib;
   const symmetry = data?.body.symmetry;
   const tone = useToneWork(project, row.id, page, layer?.id);
 
   const lines = useLines(project, row.id, page, layer?.id);
+  const views = useViews(project, row.id, data?.body);
+  const drafting = useDrafting(project, row.id, edit);
+  const notes = useNotes(data?.body, edit);
+  const within = useLockedPaint(project, row.id, layer, data?.standing.head ?? null);
+  const directions = useMemo(
+    () => (sketch.directed && data ? directionsOf(data.body.drafted, sketch.face) : []),
+    [sketch.directed, sketch.face, data],
+  );
+  const holds = useMemo(
+    () => (sketch.holding && data ? holdsOf(data.body.drafted, data.body.box?.shown ?? false) : []),
+    [sketch.holding, data],
+  );
 
-  const clip = useMemo(() => {
-    if (!sketch.selection) return null;
-    const path = new Path2D();
-    for (const edge of sketch.selection.edges) {
-      const [[x, y], ...rest] = edge as Place[];
-      path.moveTo(x, y);
-      for (const next of rest) path.lineTo(...next);
-      path.closePath();
-    }
-    return path;
-  }, [sketch.selection]);
+  const clip = useMemo(() => outlineOf(sketch.selection), [sketch.selection]);
   const look: Look = {
-    clip: layer?.kind === "tone" ? clip : null,
+    clips: [layer?.kind === "tone" ? clip : null, layer?.lock_paint ? within : null].filter((one) => one !== null),
     blend: layer && layer.mode !== "normal" && !nib.lifts ? layer.mode : "source-over",
     alpha: layer?.opacity ?? 1,
   };
@@ -109,6 +133,7 @@ export default function SketchStage({ project, documents }: StageProps) {
         }),
       );
       await queries.invalidateQueries({ queryKey: ["project", project] });
+      sketch.set({ overview: false });
       openSheet(made.id);
     });
   const onLayer = (what: "merge" | "duplicate") => (id: string) =>
@@ -118,17 +143,6 @@ export default function SketchStage({ project, documents }: StageProps) {
       );
       await refresh(row.id);
     });
-  const copyView = (id: string, to: string, middle?: Place) =>
-    work(async () => {
-      await answer(
-        api.POST("/api/projects/{project}/sheets/{document}/views/{view}/copy", {
-          params: { path: { project, document: row.id, view: id } },
-          body: { to, at: middle ?? null },
-        }),
-      );
-      await refresh(to);
-      if (to !== row.id) notify("The copy lies on the other sheet, in the same place.");
-    });
   const nudge = (what: "size" | "tone", factor: number, step: number) => {
     const now = useSketch.getState();
     const value = now[what][nibName];
@@ -136,17 +150,18 @@ export default function SketchStage({ project, documents }: StageProps) {
       what === "size" ? Math.max(0.5, Math.round(value * factor * 10) / 10) : Math.min(100, Math.max(5, value + step));
     now.set({ [what]: { ...now[what], [nibName]: next } });
   };
-  const addLayer = async (holds: "ink" | "tone" | "group") => {
+  const addLayer = async (holds: "ink" | "tone" | "group" | "notes") => {
     const id = newId().slice(0, 8);
     const count = layers.filter((other) => other.kind === holds).length + 1;
-    const name = { ink: `Layer ${layers.length + 1}`, tone: `Tone ${count}`, group: `Group ${count}` }[holds];
+    const name = { notes: "Notes", ink: `Layer ${layers.length + 1}`, tone: `Tone ${count}`, group: `Group ${count}` }[
+      holds
+    ];
     const above = holds === "tone" ? null : (layer?.id ?? null);
     const kept = await edit({ kind: "add_layer", id, name, holds, above });
     // tone belongs beneath the lines
     if (kept && holds === "tone") await edit({ kind: "move_layer", layer: id, group: null, place: 0 });
     if (kept && holds !== "group") useSketch.getState().set({ layer: id });
   };
-  const putGuide = (guide: Guide) => edit({ kind: "put_guide", guide }).then((kept) => kept && sketch.take(sketch.nib));
   const beginSprint = () => {
     const { sprintMinutes, set, take } = useSketch.getState();
     take("pencil");
@@ -159,8 +174,9 @@ export default function SketchStage({ project, documents }: StageProps) {
     const query = new URLSearchParams({
       layer: layer.id,
       nib: nibName,
-      size: String(nib.size),
-      tone: String(nib.tone),
+      size: String(stroke.nib.size),
+      tone: String(stroke.nib.tone),
+      line: stroke.nib.line,
       colour: sketch.colour,
     });
     if (layer.kind === "tone" && sketch.selection) query.set("selection", sketch.selection.selection);
@@ -170,50 +186,28 @@ export default function SketchStage({ project, documents }: StageProps) {
       .catch((error) => notify(error.message));
   };
 
+  const finish = useDrags({ sheet: data?.body, edit, tone, lines, views, drafting, notes });
   const dragged = (way: Place[], ended: boolean, event: PointerEvent) => {
     setTrail(ended ? [] : way);
-    if (!ended || !data) return;
-    const [first, last] = [way[0], way.at(-1)!];
-    const how = event.shiftKey ? "add" : event.altKey ? "take away" : undefined;
-    if (sketch.tool === "frame") {
-      const kind = sketch.frameAs;
-      const named = data.body.views.filter((other) => other.view === kind).length;
-      edit({
-        kind: "frame_view",
-        id: newId().slice(0, 8),
-        view: kind,
-        name: named ? `${kind} ${named + 1}` : kind,
-        rect: inside(first, last, data.body.width, data.body.height),
-      }).then((kept) => kept && sketch.take(sketch.nib));
-    } else if (sketch.tool === "lasso") tone.select({ by: "outline", points: way }, how);
-    else if (sketch.tool === "box") {
-      tone.select({ by: "box", rect: inside(first, last, data.body.width, data.body.height) }, how);
-    } else if (sketch.tool === "region") tone.select({ by: "region", at: last, gap: sketch.gap }, how);
-    else if (sketch.tool === "fill") tone.fill(last);
-    else if (sketch.tool === "gradient") tone.grade(first, last);
-    else if (sketch.tool === "take colour") tone.takeColour(last);
-    else if (sketch.tool === "lines") {
-      const [dx, dy] = [last[0] - first[0], last[1] - first[1]];
-      const held = onLines(sketch.lines, first, 16) && Math.hypot(dx, dy) > 4;
-      if (!held) lines.pick(way, event.shiftKey);
-      else if (sketch.pulling) lines.change({ how: "pull", at: first, by: [dx, dy], reach: 60 });
-      else lines.change({ how: "carry", by: [dx, dy] });
-    } else if (sketch.tool === "straightedge") {
-      putGuide({ kind: "straightedge", id: newId().slice(0, 8), start: first, end: last });
-    } else if (sketch.tool === "ellipse") {
-      const [across, down] = [Math.abs(last[0] - first[0]), Math.abs(last[1] - first[1])];
-      putGuide({ kind: "ellipse", id: newId().slice(0, 8), centre: first, across, down, turn: 0 });
-    } else if (sketch.tool === "cut out") lines.change({ how: "cut out", points: way });
-    else if (sketch.tool === "put copy" && sketch.copying) {
-      copyView(sketch.copying, row.id, last);
-      sketch.set({ copying: null });
-      sketch.take(sketch.nib);
-    }
+    if (ended) finish(way, event);
   };
 
   const commands = sketchCommands({
     symmetry: symmetry?.on ?? false,
-    guides: !!data?.body.guides.length,
+    guides: holds.length > 0,
+    options: {
+      perspective: data && <PerspectiveOptions sheet={data.body} edit={edit} drafting={drafting} />,
+      box: data && <BoxOptions sheet={data.body} edit={edit} drafting={drafting} />,
+      face: (hint: string) => data && <FaceOptions sheet={data.body} hint={hint} />,
+      light: data && (
+        <LightOptions
+          project={project}
+          document={row.id}
+          head={data.standing.head ?? null}
+          onShade={() => tone.shade()}
+        />
+      ),
+    },
     addLayer,
     addSheet,
     mirror: () => symmetry && edit({ kind: "set_symmetry", ...symmetry, on: !symmetry.on }),
@@ -257,7 +251,9 @@ export default function SketchStage({ project, documents }: StageProps) {
                 }
                 look={look}
                 steady={sketch.steady}
-                guides={sketch.holding ? (data.body.guides as Guide[]) : []}
+                holds={holds}
+                directions={directions}
+                heldNib={heldNib}
                 reach={18}
                 drawing={isNib(sketch.tool)}
                 handle={paper}
@@ -266,20 +262,29 @@ export default function SketchStage({ project, documents }: StageProps) {
                 onStroke={keep}
                 onDrag={dragged}
                 overlay={(shown) => (
-                  <SheetOverlay
-                    view={shown}
-                    sheet={data.body}
-                    trail={trail}
-                    tool={sketch.tool}
-                    selection={sketch.selection}
-                    lines={sketch.lines}
-                    pulling={sketch.pulling}
-                    picture={layer?.kind === "picture" && !layer.locked ? layer : null}
-                    edit={edit}
-                  />
+                  <>
+                    <SheetOverlay
+                      project={project}
+                      document={row.id}
+                      drafting={drafting}
+                      notes={notes}
+                      noting={layer?.kind === "notes"}
+                      view={shown}
+                      sheet={data.body}
+                      trail={trail}
+                      tool={sketch.tool}
+                      selection={sketch.selection}
+                      lines={sketch.lines}
+                      pulling={sketch.pulling}
+                      picture={layer?.kind === "picture" && !layer.locked ? layer : null}
+                      edit={edit}
+                    />
+                    {notes.writing && <WritingField view={shown} notes={notes} />}
+                  </>
                 )}
               />
-              {data.standing.head == null && begun !== row.id && (
+              {sketch.overview && <SheetsOverview project={project} sheets={sheets} onNew={addSheet} />}
+              {data.standing.head == null && bare(data.body) && begun !== row.id && (
                 <BlankSheet onPicture={() => chooser.current?.click()} />
               )}
               <Sprint />
@@ -298,7 +303,15 @@ export default function SketchStage({ project, documents }: StageProps) {
               onMerge={onLayer("merge")}
               onDuplicate={onLayer("duplicate")}
               onSelectPaint={(id) => tone.select({ by: "paint", layer: id })}
-              onCopyView={copyView}
+              onCopyView={(view, to) => views.copy(view, to)}
+              onMark={(along) =>
+                edit({ kind: "mark_edges", strokes: sketch.lines.map((line) => line.id) as [string], along })
+              }
+              onShift={tone.shift}
+              onArrange={views.arrange}
+              tool={sketch.tool}
+              drafting={drafting}
+              notes={notes}
               onLines={lines.change}
             />
           )
@@ -336,13 +349,7 @@ function rgb(colour: string): [number, number, number] {
   return [1, 3, 5].map((at) => Number.parseInt(colour.slice(at, at + 2), 16)) as [number, number, number];
 }
 
-function inside(from: Place, to: Place, width: number, height: number): [number, number, number, number] {
-  const [left, right] = [Math.min(from[0], to[0]), Math.max(from[0], to[0])];
-  const [top, bottom] = [Math.min(from[1], to[1]), Math.max(from[1], to[1])];
-  return [
-    Math.max(0, Math.round(left)),
-    Math.max(0, Math.round(top)),
-    Math.min(width, Math.round(right)),
-    Math.min(height, Math.round(bottom)),
-  ];
+/** Nothing has been put on the page yet. */
+function bare(sheet: Shapes["SheetOutline"]): boolean {
+  return sheet.layers.every((layer) => layer.kind === "ink" && layer.strokes === 0);
 }

@@ -1,9 +1,11 @@
-import type { NibName } from "../../paper/nibs";
+import type { LineStyle, NibName } from "../../paper/nibs";
 import { Button, Choice, ColourField, NumberField, SliderField } from "../../ui/controls";
 import { type How, useSketch, type ViewKind } from "./store";
 
 export const VIEW_KINDS: readonly ViewKind[] = ["front", "side", "top", "three-quarter"];
 const HOWS: readonly How[] = ["instead", "add", "take away", "keep common"];
+
+const LINES: readonly LineStyle[] = ["plain", "split", "hidden"];
 
 const LARGEST: Record<NibName, number> = {
   pencil: 60,
@@ -17,7 +19,7 @@ const LARGEST: Record<NibName, number> = {
 
 /** Size and tone of a nib, and how much the line is steadied. */
 export function NibOptions({ nib }: { nib: NibName }) {
-  const { size, tone, steady, set, take } = useSketch();
+  const { size, tone, steady, line, set, take } = useSketch();
   return (
     <>
       {nib.endsWith("lifter") && (
@@ -45,6 +47,9 @@ export function NibOptions({ nib }: { nib: NibName }) {
         onChange={(value) => set({ tone: { ...tone, [nib]: value } })}
       />
       <SliderField label="Steady" value={steady} min={0} max={120} onChange={(value) => set({ steady: value })} />
+      {!nib.endsWith("lifter") && (
+        <Choice label="Line" options={LINES} value={line} onChange={(value) => set({ line: value })} />
+      )}
     </>
   );
 }

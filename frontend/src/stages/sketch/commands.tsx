@@ -1,5 +1,8 @@
+import type { ReactNode } from "react";
 import type { Command } from "../../bench/commands";
 import type { NibName } from "../../paper/nibs";
+import { SweepOptions } from "./drafting/DraftingOptions";
+import { NoteOptions } from "./notes/NotesCard";
 import { type SketchTool, useSketch } from "./store";
 import { FillOptions, GradientOptions, NibOptions, SelectOptions, SprintOptions, ViewOptions } from "./ToolOptions";
 
@@ -7,7 +10,14 @@ export interface SketchDoings {
   symmetry: boolean;
   /** Whether there are guides on the page. */
   guides: boolean;
-  addLayer: (holds: "ink" | "tone" | "group") => void;
+  /** Options of tools that need the sheet. */
+  options: {
+    perspective: ReactNode;
+    box: ReactNode;
+    face: (hint: string) => ReactNode;
+    light: ReactNode;
+  };
+  addLayer: (holds: "ink" | "tone" | "group" | "notes") => void;
   addSheet: () => void;
   mirror: () => void;
   picture: () => void;
@@ -32,9 +42,9 @@ const NIBS: [NibName, string, string | undefined][] = [
 
 /** The tool list of Sketch. */
 export function sketchCommands(does: SketchDoings): Command[] {
-  const { tool, take, selection, lines, holding, set } = useSketch.getState();
-  const choosing = (id: SketchTool, name: string, group: string, key: string, options?: React.ReactNode): Command => ({
-    id: id.replace(" ", "-"),
+  const { tool, take, selection, lines, holding, directed, overview, set } = useSketch.getState();
+  const choosing = (id: SketchTool, name: string, group: string, key: string, options?: ReactNode): Command => ({
+    id: id.replaceAll(" ", "-"),
     name,
     group,
     key,
@@ -72,6 +82,26 @@ export function sketchCommands(does: SketchDoings): Command[] {
     },
     choosing("straightedge", "Straightedge", "Guides", "g"),
     choosing("ellipse", "Ellipse", "Guides", "o"),
+    choosing("sweep", "Sweep curve", "Guides", "shift+g", <SweepOptions />),
+    choosing(
+      "divide",
+      "Divide",
+      "Guides",
+      "shift+d",
+      does.options.face("Drag a rectangle, or touch to divide the face."),
+    ),
+    choosing("perspective", "Perspective", "Guides", "v", does.options.perspective),
+    choosing("construction box", "Construction box", "Guides", "shift+b", does.options.box),
+    choosing("circle", "Circle on a face", "Guides", "shift+o", does.options.face("Drag from its middle to its rim.")),
+    {
+      id: "direct",
+      name: "Hold to directions",
+      group: "Guides",
+      key: "shift+h",
+      note: directed ? "on" : undefined,
+      hidden: true,
+      run: () => set({ directed: !directed }),
+    },
     {
       id: "hold",
       name: "Hold to guides",
@@ -121,9 +151,25 @@ export function sketchCommands(does: SketchDoings): Command[] {
       hidden: !selection,
       run: () => does.clear(true),
     },
+    { ...choosing("move paint", "Move the paint", "Tone", "shift+p"), hidden: !selection },
+    choosing("light", "Light", "Tone", "shift+t", does.options.light),
+    choosing("words", "Words", "Notes", "l", <NoteOptions font hint="Touch where they begin." />),
+    choosing("callout", "Callout", "Notes", "shift+l", <NoteOptions hint="Drag from the thing to its words." />),
+    choosing("dimension", "Dimension", "Notes", "shift+m", <NoteOptions hint="Drag from end to end." />),
+    choosing("arrow", "Arrow", "Notes", "shift+r", <NoteOptions hint="Drag to its tip." />),
     choosing("frame", "Frame a view", "Page", "f", <ViewOptions />),
+    choosing("move view", "Move a view", "Page", "shift+f"),
+    {
+      id: "overview",
+      name: "All sheets",
+      group: "Page",
+      key: "shift+w",
+      active: overview,
+      run: () => set({ overview: !overview }),
+    },
     { id: "new-layer", name: "New ink layer", group: "Page", key: "n", run: () => does.addLayer("ink") },
     { id: "new-tone", name: "New tone layer", group: "Page", key: "shift+n", run: () => does.addLayer("tone") },
+    { id: "new-notes", name: "New notes layer", group: "Page", hidden: true, run: () => does.addLayer("notes") },
     { id: "new-group", name: "New group", group: "Page", hidden: true, run: () => does.addLayer("group") },
     { id: "picture", name: "Place a picture", group: "Page", key: "i", run: does.picture },
     { id: "new-sheet", name: "New sheet", group: "Page", hidden: true, run: does.addSheet },
@@ -132,6 +178,16 @@ export function sketchCommands(does: SketchDoings): Command[] {
     { id: "turn-left", name: "Turn left", group: "Look", key: "q", hidden: true, run: () => does.turn(-Math.PI / 24) },
     { id: "turn-right", name: "Turn right", group: "Look", key: "r", hidden: true, run: () => does.turn(Math.PI / 24) },
     { id: "png", name: "Page as PNG", group: "Take along", run: () => does.save("page.png") },
+    { id: "png-2", name: "PNG, twice as fine", group: "Take along", run: () => does.save("page.png?scale=2") },
+    {
+      id: "png-3",
+      name: "PNG, 3 times as fine",
+      group: "Take along",
+      hidden: true,
+      run: () => does.save("page.png?scale=3"),
+    },
+    { id: "png-4", name: "PNG, 4 times as fine", group: "Take along", run: () => does.save("page.png?scale=4") },
+    { id: "pdf", name: "Page as PDF", group: "Take along", run: () => does.save("page.pdf") },
     { id: "svg", name: "Lines as SVG", group: "Take along", run: () => does.save("page.svg") },
     { id: "ora", name: "Layers as OpenRaster", group: "Take along", run: () => does.save("page.ora") },
     {

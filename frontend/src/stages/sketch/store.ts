@@ -1,8 +1,9 @@
 import { create } from "zustand";
 import type { Shapes } from "../../api/client";
-import type { NibName } from "../../paper/nibs";
+import type { LineStyle, NibName } from "../../paper/nibs";
 
 export type ViewKind = Shapes["View"]["view"];
+export type Face = Shapes["CircleGuide"]["face"];
 export type How = "instead" | "add" | "take away" | "keep common";
 export type Selection = Shapes["SelectionShape"];
 export type SketchTool =
@@ -19,7 +20,20 @@ export type SketchTool =
   | "lines"
   | "cut out"
   | "straightedge"
-  | "ellipse";
+  | "ellipse"
+  | "perspective"
+  | "construction box"
+  | "circle"
+  | "divide"
+  | "sweep"
+  | "words"
+  | "callout"
+  | "dimension"
+  | "arrow"
+  | "light"
+  | "move paint"
+  | "move view"
+  | "put faint";
 
 export const NIB_NAMES: readonly NibName[] = [
   "pencil",
@@ -40,6 +54,13 @@ interface Sketch {
   steady: number;
   /** Whether lines that begin near a guide hold to it. */
   holding: boolean;
+  /** Whether every line holds to a direction of the perspective. */
+  directed: boolean;
+  /** The face of the box drawn on: its two directions, and where circles and divisions go. */
+  face: Face | null;
+  /** Lines that hold to something are construction lines: lighter than others. */
+  lighter: boolean;
+  line: LineStyle;
   colour: string;
   layer: string | null;
   frameAs: ViewKind;
@@ -55,6 +76,16 @@ interface Sketch {
   gap: number;
   opacity: number;
   gradient: { shape: "linear" | "radial"; last: string; lastOpacity: number };
+  family: Shapes["SweepGuide"]["family"];
+  notes: { words: string; size: number; font: NonNullable<Shapes["Lettering"]["font"]> };
+  /** The picked note. */
+  note: string | null;
+  /** Where the light stands on a sphere seen from the front, -1 to 1; a base grey; what it falls on. */
+  light: { across: number; up: number; base: number; body: "box" | "cylinder"; shadow: number };
+  /** The view whose lines are repeated faintly next. */
+  fainting: string | null;
+  /** All sheets are shown instead of one. */
+  overview: boolean;
   /** When the sprint ends, ms since 1970; null while none is on. */
   sprint: number | null;
   sprintMinutes: number;
@@ -69,6 +100,16 @@ export const useSketch = create<Sketch>((set) => ({
   tone: { pencil: 85, fineliner: 95, marker: 40, mist: 55, grain: 60, lifter: 100, "soft lifter": 70 },
   steady: 0,
   holding: true,
+  directed: false,
+  face: null,
+  lighter: true,
+  line: "plain",
+  family: "easing",
+  notes: { words: "", size: 30, font: "sans" },
+  note: null,
+  light: { across: -0.45, up: 0.6, base: 215, body: "box", shadow: 45 },
+  fainting: null,
+  overview: false,
   colour: "#20282b",
   layer: null,
   frameAs: "side",

@@ -2,7 +2,8 @@ import { answer, api, type Shapes } from "../../api/client";
 import { at, refresh } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import type { Page } from "../../paper/page";
-import { useSketch } from "./store";
+import type { Shift } from "./PaintCard";
+import { type Selection, useSketch } from "./store";
 
 type Shape = Shapes["SelectRequest"]["shape"];
 
@@ -30,7 +31,8 @@ export function useToneWork(project: string, document: string, page: Page | null
   const work = async (where: string, body: object) => {
     if (!page) return;
     try {
-      await page.ask(where, { layer, ...body });
+      const { selection } = await page.ask(where, { layer, ...body });
+      if (selection) set({ selection: selection as Selection });
     } catch (error) {
       notify((error as Error).message);
     }
@@ -61,6 +63,20 @@ export function useToneWork(project: string, document: string, page: Page | null
       const selection = chosen();
       if (!selection) return notify("Nothing is selected yet. Select what to clear first.");
       return work("clear", { selection, outside });
+    },
+    shift: (how: Shift) => {
+      const selection = chosen();
+      if (!selection) return notify("Nothing is selected yet. Select the paint to move first.");
+      return work("shift", { selection, ...how });
+    },
+    shade: () => {
+      const { light } = now();
+      return work("shade", {
+        body: light.body,
+        light: [light.across, light.up],
+        base: light.base,
+        shadow: light.shadow / 100,
+      });
     },
     takeColour: async (place: [number, number]) => {
       try {

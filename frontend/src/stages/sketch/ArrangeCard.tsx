@@ -1,0 +1,53 @@
+import type { Shapes } from "../../api/client";
+import { Button, Card } from "../../ui/controls";
+
+type Way = Shapes["ArrangeRequest"]["way"];
+
+const WAYS: [Way, string][] = [
+  ["left", "Left sides"],
+  ["centre", "Centres"],
+  ["right", "Right sides"],
+  ["top", "Tops"],
+  ["middle", "Middles"],
+  ["bottom", "Feet"],
+  ["spread across", "Even gaps across"],
+  ["spread down", "Even gaps down"],
+];
+
+/** Views set in line with one another, with all that is drawn in them. */
+export function ArrangeCard(props: {
+  views: Shapes["View"][];
+  chosen: string[];
+  onChoose: (views: string[]) => void;
+  onArrange: (way: Way, views: string[]) => void;
+}) {
+  const { views, chosen, onChoose, onArrange } = props;
+  const set = chosen.filter((id) => views.some((view) => view.id === id));
+  return (
+    <Card title="Arrange" aside={set.length ? `${set.length} views` : "all views"}>
+      <div className="flex flex-wrap gap-x-3">
+        {views.map((view) => {
+          const on = set.includes(view.id);
+          return (
+            <label key={view.id} className="flex min-h-[24px] items-center gap-1.5">
+              <input
+                type="checkbox"
+                checked={on}
+                onChange={() => onChoose(on ? set.filter((id) => id !== view.id) : [...set, view.id])}
+                className="accent-act"
+              />
+              {view.name}
+            </label>
+          );
+        })}
+      </div>
+      <div className="flex flex-wrap gap-x-3 gap-y-1">
+        {WAYS.map(([way, name]) => (
+          <Button key={way} weight="quiet" onClick={() => onArrange(way, set)}>
+            {name}
+          </Button>
+        ))}
+      </div>
+    </Card>
+  );
+}

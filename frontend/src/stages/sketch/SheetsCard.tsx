@@ -1,0 +1,53 @@
+import { answer, api, type Shapes } from "../../api/client";
+import { type AnyEdit, at, queries, refresh } from "../../api/queries";
+import { useBench } from "../../bench/store";
+import { Button, Card, Row, TextField } from "../../ui/controls";
+import { useSketch } from "./store";
+
+/** The project's sheets: this one's name, whether it is the chosen direction, the others. */
+export function SheetsCard(props: {
+  project: string;
+  sheets: Shapes["DocumentShape"][];
+  current: Shapes["DocumentShape"];
+  sheet: Shapes["SheetOutline"];
+  edit: (edit: AnyEdit) => Promise<boolean>;
+}) {
+  const { project, sheets, current, sheet: shown, edit } = props;
+  const set = useSketch((sketch) => sketch.set);
+  const { openSheet, notify } = useBench();
+  const rename = async (name: string) => {
+    try {
+      await answer(
+        api.POST("/api/projects/{project}/documents/{document}/name", { ...at(project, current.id), body: { name } }),
+      );
+    } catch (error) {
+      notify((error as Error).message);
+    }
+    await queries.invalidateQueries({ queryKey: ["project", project] });
+    await refresh(current.id);
+  };
+  return (
+    <Card title="Sheets" aside={`${sheets.length}`}>
+      <Row label="The direction gone on with">
+        <Button
+          weight="quiet"
+          pressed={shown.chosen}
+          label={`Chosen direction: ${shown.chosen ? "yes" : "no"}`}
+          onClick={() => edit({ kind: "choose", chosen: !shown.chosen })}
+        >
+          {shown.chosen ? "yes" : "no"}
+        </Button>
+      </Row>
+      {sheets.map((sheet) =>
+        sheet.id === current.id ? (
+          <TextField key={sheet.id} label="Name of this sheet" hideLabel value={sheet.name} onChange={rename} />
+        ) : (
+          <Button key={sheet.id} weight="quiet" onClick={() => openSheet(sheet.id)}>
+            {sheet.name}
+          </Button>
+        ),
+      )}
+      <Button onClick={() => set({ overview: true })}>See them all</Button>
+    </Card>
+  );
+}

@@ -1,0 +1,97 @@
+import type { Shapes } from "../../api/client";
+import type { AnyEdit } from "../../api/queries";
+import { Button, Card, NumberField, TextField } from "../../ui/controls";
+import { useSketch } from "./store";
+
+/** The views framed on the page: named, struck out, copied, repeated faintly. */
+export function ViewsCard(props: {
+  sheet: Shapes["SheetOutline"];
+  sheets: Shapes["DocumentShape"][];
+  current: Shapes["DocumentShape"];
+  edit: (edit: AnyEdit) => Promise<boolean>;
+  onCopyView: (view: string, to: string) => void;
+}) {
+  const { sheet, sheets, current, edit, onCopyView } = props;
+  const { copying, fainting, set, take } = useSketch();
+  return (
+    <Card title="Views" aside={sheet.views.length ? "" : "none yet"}>
+      {sheet.views.length === 0 && (
+        <p className="text-quiet">Frame what belongs together, to pin it behind the form.</p>
+      )}
+      {sheet.views.map((view) => (
+        <div key={view.id}>
+          <TextField
+            label={`${view.view}`}
+            value={view.name}
+            onChange={(name) => edit({ kind: "change_view", id: view.id, name })}
+          />
+          {view.scale && (
+            <NumberField
+              label={`Scale of ${view.name}`}
+              value={view.scale}
+              digits={2}
+              min={0.01}
+              unit="px a mm"
+              onChange={(scale) => edit({ kind: "set_scale", view: view.id, scale })}
+            />
+          )}
+          <div className="-mx-2.5 flex flex-wrap">
+            <Button
+              weight="quiet"
+              label={`${view.struck ? "Take up again" : "Strike out"} ${view.name}`}
+              onClick={() => edit({ kind: "strike_out", id: view.id, struck: !view.struck })}
+            >
+              {view.struck ? "Take up again" : "Strike out"}
+            </Button>
+            <Button
+              weight="quiet"
+              label={`Copy ${view.name} to another place`}
+              pressed={copying === view.id}
+              onClick={() => {
+                set({ copying: view.id });
+                take("put copy");
+              }}
+            >
+              Copy
+            </Button>
+            {sheets.length > 1 && (
+              <select
+                aria-label={`Copy ${view.name} to a sheet`}
+                value=""
+                onChange={(event) => onCopyView(view.id, event.target.value)}
+                className="min-h-[24px] max-w-[6rem] border border-vein bg-raised text-quiet"
+              >
+                <option value="">to sheet…</option>
+                {sheets
+                  .filter((other) => other.id !== current.id)
+                  .map((other) => (
+                    <option key={other.id} value={other.id}>
+                      {other.name}
+                    </option>
+                  ))}
+              </select>
+            )}
+            <Button
+              weight="quiet"
+              label={`Repeat ${view.name} faintly behind`}
+              pressed={fainting === view.id}
+              onClick={() => {
+                set({ fainting: view.id });
+                take("put faint");
+              }}
+            >
+              Faint
+            </Button>
+            <Button
+              weight="quiet"
+              label={`Remove the frame of ${view.name}`}
+              onClick={() => edit({ kind: "remove_view", id: view.id })}
+            >
+              Remove
+            </Button>
+          </div>
+        </div>
+      ))}
+    </Card>
+  );
+}

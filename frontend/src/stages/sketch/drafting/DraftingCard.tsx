@@ -1,0 +1,123 @@
+import { useState } from "react";
+import type { Shapes } from "../../../api/client";
+import type { AnyEdit } from "../../../api/queries";
+import { Button, Card, Choice, NumberField, Row } from "../../../ui/controls";
+import { useSketch } from "../store";
+import type { Drafting } from "./useDrafting";
+
+/** The perspective by number, and the view of a box that is drawn already. */
+export function DraftingCard(props: {
+  sheet: Shapes["SheetOutline"];
+  edit: (edit: AnyEdit) => Promise<boolean>;
+  drafting: Drafting;
+}) {
+  const { sheet, edit, drafting } = props;
+  const { directed, face, lighter, set } = useSketch();
+  const [along, setAlong] = useState<"W" | "D" | "H">("H");
+  const [length, setLength] = useState(100);
+  const perspective = drafting.draft?.perspective ?? sheet.perspective;
+  const marked = Object.values(sheet.edges);
+  const change = (fields: Partial<Shapes["Perspective"]>) =>
+    sheet.perspective &&
+    edit({
+      kind: "set_perspective",
+      perspective: { ...sheet.perspective, ...fields },
+      box: sheet.box ?? null,
+      what: "perspective",
+    });
+  const faces = (sheet.drafted.box?.faces ?? []).map((one) => one.face);
+  return (
+    <Card title="Perspective" aside={perspective ? `${perspective.points}-point` : "none"}>
+      {perspective && (
+        <>
+          <NumberField
+            label="Lens"
+            value={(36 * perspective.focal) / sheet.width}
+            min={4}
+            max={2000}
+            unit="mm"
+            onChange={(lens) => change({ focal: (lens * sheet.width) / 36 })}
+          />
+          {perspective.points > 1 && (
+            <NumberField
+              label="Turned to the side"
+              value={perspective.turn ?? 0}
+              digits={1}
+              min={-90}
+              max={90}
+              unit="°"
+              onChange={(turn) => change({ turn })}
+            />
+          )}
+          {perspective.points > 2 && (
+            <NumberField
+              label="Seen from above"
+              value={perspective.tilt ?? 0}
+              digits={1}
+              min={-80}
+              max={80}
+              unit="°"
+              onChange={(tilt) => change({ tilt })}
+            />
+          )}
+          <Row label="Lines hold to directions">
+            <Button
+              weight="quiet"
+              pressed={directed}
+              label={`Hold to directions: ${directed ? "yes" : "no"}`}
+              onClick={() => set({ directed: !directed })}
+            >
+              {directed ? "yes" : "no"}
+            </Button>
+          </Row>
+          {faces.length > 0 && (
+            <>
+              <span className="text-quiet">Drawn on</span>
+              <Choice
+                label="Face drawn on"
+                options={["space", ...faces] as const}
+                value={face ?? "space"}
+                onChange={(value) => set({ face: value === "space" ? null : value })}
+              />
+            </>
+          )}
+        </>
+      )}
+      <Row label="Lines along guides">
+        <Button
+          weight="quiet"
+          pressed={lighter}
+          label={`Lines along guides: ${lighter ? "lighter" : "full"}`}
+          onClick={() => set({ lighter: !lighter })}
+        >
+          {lighter ? "lighter" : "full"}
+        </Button>
+      </Row>
+      {marked.length > 0 && (
+        <section aria-label="Drawn box" className="space-y-1.5 border-vein border-t pt-1.5">
+          <p className="text-quiet">
+            {(["W", "D", "H"] as const).map((letter) => (
+              <span key={letter} className="mr-3">
+                {letter} {marked.filter((one) => one === letter).length}
+              </span>
+            ))}
+            edges marked
+          </p>
+          <div className="flex items-center gap-3">
+            <Choice label="Known along" options={["W", "D", "H"]} value={along} onChange={setAlong} />
+            <span className="text-quiet">is</span>
+            <NumberField label="Known length" hideLabel value={length} min={0.1} unit="mm" onChange={setLength} />
+          </div>
+          <Button onClick={() => drafting.recover(along, length)}>Find the view of the drawn box</Button>
+          {drafting.found && (
+            <p role="status" aria-label="What was found" className="text-quiet">
+              {drafting.found.size.map((side) => side.toFixed(1)).join(" × ")} mm through a{" "}
+              {drafting.found.lens.toFixed(0)} mm lens. The lines lie {drafting.found.error.toFixed(1)} px beside it,
+              from {drafting.found.corners} corners.
+            </p>
+          )}
+        </section>
+      )}
+    </Card>
+  );
+}

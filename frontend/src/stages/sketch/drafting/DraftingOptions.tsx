@@ -1,0 +1,170 @@
+import type { Shapes } from "../../../api/client";
+import type { AnyEdit } from "../../../api/queries";
+import { Button, Choice, NumberField, Row } from "../../../ui/controls";
+import { type Face, useSketch } from "../store";
+import type { Drafting } from "./useDrafting";
+
+interface OptionProps {
+  sheet: Shapes["SheetOutline"];
+  edit: (edit: AnyEdit) => Promise<boolean>;
+  drafting: Drafting;
+}
+
+const COUNTS = ["1 point", "2 points", "3 points"] as const;
+
+/** How many vanishing points; whether the grid shows; whether lines hold to the directions. */
+export function PerspectiveOptions({ sheet, edit, drafting }: OptionProps) {
+  const { directed, set } = useSketch();
+  const { perspective, box } = sheet;
+  const show = (shown: boolean) =>
+    perspective &&
+    edit({ kind: "set_perspective", perspective: { ...perspective, shown }, box: box ?? null, what: "perspective" });
+  return (
+    <>
+      <Choice
+        label="Vanishing points"
+        options={COUNTS}
+        value={perspective ? COUNTS[perspective.points - 1] : ("" as (typeof COUNTS)[number])}
+        onChange={(count) => drafting.begin((COUNTS.indexOf(count) + 1) as 1 | 2 | 3, viewInWork(sheet), box ?? null)}
+      />
+      {perspective ? (
+        <>
+          <Row label="Grid">
+            <Button
+              weight="quiet"
+              label={`Grid: ${perspective.shown ? "shown" : "hidden"}`}
+              onClick={() => show(!perspective.shown)}
+            >
+              {perspective.shown ? "shown" : "hidden"}
+            </Button>
+          </Row>
+          <Row label="Lines hold to it">
+            <Button
+              weight="quiet"
+              pressed={directed}
+              label={`Lines hold to directions: ${directed ? "yes" : "no"}`}
+              onClick={() => set({ directed: !directed })}
+            >
+              {directed ? "yes" : "no"}
+            </Button>
+          </Row>
+          <Button
+            weight="quiet"
+            onClick={() => edit({ kind: "set_perspective", perspective: null, box: null, what: "away" })}
+          >
+            Take it away
+          </Button>
+        </>
+      ) : (
+        <p className="pt-1 text-[0.92rem] text-quiet">Choose how many; then drag the points.</p>
+      )}
+    </>
+  );
+}
+
+/** The box's proportions in mm. */
+export function BoxOptions({ sheet, edit, drafting }: OptionProps) {
+  const { perspective, box } = sheet;
+  const put = (next: Shapes["ConstructionBox"] | null) =>
+    edit({ kind: "set_perspective", perspective: perspective ?? null, box: next, what: "box" });
+  if (!perspective) {
+    return (
+      <>
+        <p className="pt-1 text-[0.92rem] text-quiet">A box stands in a perspective.</p>
+        <Button onClick={() => drafting.begin(3, viewInWork(sheet), null)}>Set three points</Button>
+      </>
+    );
+  }
+  if (!box) {
+    const [left, top, right, bottom] = frame(sheet);
+    const tall = 0.52 * (bottom - top);
+    return (
+      <Button
+        onClick={() =>
+          put({
+            size: [60, 40, 100],
+            at: [(left + right) / 2, bottom - 0.22 * (bottom - top)],
+            scale: tall / 110,
+            shown: true,
+          })
+        }
+      >
+        Set a box in
+      </Button>
+    );
+  }
+  const size = box.size as [number, number, number];
+  return (
+    <>
+      <div className="space-y-1 py-1">
+        {(["W", "D", "H"] as const).map((letter, k) => (
+          <NumberField
+            key={letter}
+            label={`Box ${letter}`}
+            letter={letter}
+            value={size[k]}
+            min={0.1}
+            max={10000}
+            unit="mm"
+            digits={size[k] < 10 ? 1 : 0}
+            onChange={(value) => put({ ...box, size: size.map((old, j) => (j === k ? value : old)) as typeof size })}
+          />
+        ))}
+      </div>
+      <Row label="Box">
+        <Button
+          weight="quiet"
+          label={`Box: ${box.shown ? "shown" : "hidden"}`}
+          onClick={() => put({ ...box, shown: !box.shown })}
+        >
+          {box.shown ? "shown" : "hidden"}
+        </Button>
+      </Row>
+      <Button weight="quiet" label="Take the box away" onClick={() => put(null)}>
+        Take it away
+      </Button>
+    </>
+  );
+}
+
+/** The face of the box that is drawn on. */
+export function FaceOptions({ sheet, hint }: { sheet: Shapes["SheetOutline"]; hint: string }) {
+  const { face, set } = useSketch();
+  const faces = (sheet.drafted.box?.faces ?? []).map((one) => one.face);
+  if (!faces.length) return <p className="pt-1 text-[0.92rem] text-quiet">Set a construction box first.</p>;
+  return (
+    <>
+      <Choice
+        label="Face"
+        options={["none", ...faces] as const}
+        value={face ?? "none"}
+        onChange={(value) => set({ face: value === "none" ? null : (value as Face) })}
+      />
+      <p className="pt-1 text-[0.92rem] text-quiet">{hint}</p>
+    </>
+  );
+}
+
+/** The kinds of sweep curves. */
+export const FAMILIES = ["easing", "swelling", "returning", "parabola", "ellipse arc", "hyperbola"] as const;
+
+/** The family of sweep curves the next one is of. */
+export function SweepOptions() {
+  const { family, set } = useSketch();
+  return (
+    <>
+      <Choice label="Family" options={FAMILIES} value={family ?? "easing"} onChange={(next) => set({ family: next })} />
+      <p className="pt-1 text-[0.92rem] text-quiet">Drag from its beginning the way it sets out.</p>
+    </>
+  );
+}
+
+/** The view in work: the last framed three-quarter view, where a perspective is begun; else the page. */
+function viewInWork(sheet: Shapes["SheetOutline"]): string | null {
+  return sheet.views.filter((view) => view.view === "three-quarter" && !view.struck).at(-1)?.id ?? null;
+}
+
+function frame(sheet: Shapes["SheetOutline"]): [number, number, number, number] {
+  const view = sheet.views.find((one) => one.id === viewInWork(sheet));
+  return view ? (view.rect as [number, number, number, number]) : [0, 0, sheet.width, sheet.height];
+}

@@ -1,0 +1,114 @@
+import { useRef, useState } from "react";
+import { answer, api, type Shapes } from "../../../api/client";
+import { type AnyEdit, at, refresh } from "../../../api/queries";
+import { useBench } from "../../../bench/store";
+import type { Direction } from "../../../paper/guides";
+import { useSketch } from "../store";
+
+type Change = Shapes["DraftRequest"]["change"];
+export type Draft = Shapes["DraftAnswer"];
+export type Found = Shapes["RecoverAnswer"];
+
+/**
+ * The perspective as it would be while a hand drags it: the server works every step out without storing it, one request
+ * at a time, always the newest; the release stores the last step that could be.
+ */
+export function useDrafting(project: string, document: string, edit: (edit: AnyEdit) => Promise<boolean>) {
+  const notify = useBench((bench) => bench.notify);
+  const [draft, setDraft] = useState<Draft | null>(null);
+  const [found, setFound] = useState<Found | null>(null);
+  const last = useRef<Draft | null>(null);
+  const next = useRef<Change | null>(null);
+  const busy = useRef<Promise<void> | null>(null);
+  const refusal = useRef<string | null>(null);
+
+  const ask = async (change: Change): Promise<Draft | null> => {
+    try {
+      const found = await answer(
+        api.POST("/api/projects/{project}/sheets/{document}/draft", { ...at(project, document), body: { change } }),
+      );
+      refusal.current = null;
+      return found;
+    } catch (error) {
+      refusal.current = (error as Error).message;
+      return null;
+    }
+  };
+  const run = async () => {
+    while (next.current) {
+      const change = next.current;
+      next.current = null;
+      const found = await ask(change);
+      if (found) {
+        last.current = found;
+        setDraft(found);
+      }
+    }
+    busy.current = null;
+  };
+  const drag = (change: Change) => {
+    next.current = change;
+    busy.current ??= run();
+  };
+  const release = async (what: "perspective" | "box") => {
+    await busy.current;
+    const found = last.current;
+    last.current = null;
+    if (refusal.current) notify(refusal.current);
+    if (found) await edit({ kind: "set_perspective", perspective: found.perspective, box: found.box ?? null, what });
+    setDraft(null);
+  };
+  const begin = async (points: 1 | 2 | 3, view: string | null, box: Shapes["ConstructionBox"] | null) => {
+    const found = await ask({ how: "begin", points, view });
+    if (!found) return notify(refusal.current ?? "The perspective could not be set.");
+    await edit({ kind: "set_perspective", perspective: found.perspective, box, what: "perspective" });
+  };
+  const recover = async (along: "W" | "D" | "H", length: number) => {
+    try {
+      const recovered = await answer(
+        api.POST("/api/projects/{project}/sheets/{document}/recover", {
+          ...at(project, document),
+          body: { along, length },
+        }),
+      );
+      await refresh(document);
+      setFound(recovered);
+    } catch (error) {
+      notify((error as Error).message);
+    }
+  };
+  const circle = async (middle: [number, number], rim: [number, number]) => {
+    const { face, take, nib } = useSketch.getState();
+    if (!face) return notify("Choose the face the circle lies on first.");
+    try {
+      await answer(
+        api.POST("/api/projects/{project}/sheets/{document}/guides/circle", {
+          ...at(project, document),
+          body: { face, middle, rim },
+        }),
+      );
+      take(nib);
+    } catch (error) {
+      notify((error as Error).message);
+    }
+    await refresh(document);
+  };
+  return { draft, drag, release, begin, recover, found, circle };
+}
+
+export type Drafting = ReturnType<typeof useDrafting>;
+
+const ALONG: Record<string, [number, number]> = {
+  front: [0, 2],
+  back: [0, 2],
+  left: [1, 2],
+  right: [1, 2],
+  top: [0, 1],
+  bottom: [0, 1],
+};
+
+/** The directions lines hold to: those of the face drawn on, or all three. */
+export function directionsOf(drafted: Shapes["Drafted"], face: string | null): Direction[] {
+  const all = (drafted.vanishing ?? []) as Direction[];
+  return face ? ALONG[face].map((axis) => all[axis]).filter((one) => one !== undefined) : all;
+}

@@ -1,0 +1,164 @@
+import { useEffect, useState } from "react";
+import type { Shapes } from "../../../api/client";
+import type { AnyEdit } from "../../../api/queries";
+import { Button, Card, Choice, ColourField, NumberField, SliderField } from "../../../ui/controls";
+import { useSketch } from "../store";
+import type { Note, Notes } from "./useNotes";
+
+const FONTS = ["sans", "sans strong", "serif"] as const;
+const ALIGNS = ["left", "middle", "right"] as const;
+
+/** Size and typeface of the next words. */
+export function NoteOptions({ hint, font = false }: { hint: string; font?: boolean }) {
+  const { notes, set } = useSketch();
+  return (
+    <>
+      <SliderField
+        label="Height"
+        value={notes.size}
+        min={8}
+        max={240}
+        onChange={(size) => set({ notes: { ...notes, size } })}
+      />
+      {font && (
+        <Choice
+          label="Typeface"
+          options={FONTS}
+          value={notes.font}
+          onChange={(next) => set({ notes: { ...notes, font: next } })}
+        />
+      )}
+      <p className="pt-1 text-[0.92rem] text-quiet">{hint}</p>
+    </>
+  );
+}
+
+/** The picked note: its words and numbers. */
+export function NotesCard(props: {
+  sheet: Shapes["SheetOutline"];
+  notes: Notes;
+  edit: (edit: AnyEdit) => Promise<boolean>;
+}) {
+  const { sheet, notes, edit } = props;
+  const { note: picked, set } = useSketch();
+  const all = sheet.layers.flatMap((layer) => (layer.notes ?? []) as Note[]);
+  const note = all.find((one) => one.id === picked);
+  if (!all.length) return null;
+  return (
+    <Card title="Notes" aside={`${all.length}`}>
+      {!note && (
+        <ul>
+          {all.map((one) => (
+            <li key={one.id}>
+              <Button weight="quiet" onClick={() => set({ note: one.id })}>
+                {about(one)}
+              </Button>
+            </li>
+          ))}
+        </ul>
+      )}
+      {note && (
+        <>
+          {"words" in note && <WordsField value={note.words} onChange={(words) => notes.put({ ...note, words })} />}
+          <NumberField
+            label="Height of letters"
+            value={note.size ?? 30}
+            min={4}
+            max={800}
+            unit="px"
+            onChange={(size) => notes.put({ ...note, size })}
+          />
+          {note.kind === "lettering" && (
+            <>
+              <Choice
+                label="Typeface of the note"
+                options={FONTS}
+                value={note.font ?? "sans"}
+                onChange={(font) => notes.put({ ...note, font })}
+              />
+              <Choice
+                label="Set from"
+                options={ALIGNS}
+                value={note.align ?? "left"}
+                onChange={(align) => notes.put({ ...note, align })}
+              />
+              <NumberField
+                label="Turn of the words"
+                value={note.turn ?? 0}
+                digits={1}
+                unit="°"
+                onChange={(turn) => notes.put({ ...note, turn })}
+              />
+            </>
+          )}
+          {note.kind === "dimension" && <LengthField note={note} sheet={sheet} edit={edit} />}
+          <ColourField
+            label="Colour of the note"
+            value={(note.colour ?? "#20282b").toLowerCase()}
+            onChange={(colour) => notes.put({ ...note, colour })}
+          />
+          <div className="flex gap-x-4">
+            <Button weight="quiet" onClick={() => notes.remove(note.id)}>
+              Take the note away
+            </Button>
+            <Button weight="quiet" onClick={() => set({ note: null })}>
+              All notes
+            </Button>
+          </div>
+        </>
+      )}
+    </Card>
+  );
+}
+
+function about(note: Note): string {
+  if ("words" in note) return `“${note.words.split("\n")[0].slice(0, 32)}”`;
+  return note.kind === "arrow" ? "An arrow" : "A dimension";
+}
+
+function WordsField({ value, onChange }: { value: string; onChange: (words: string) => void }) {
+  const [text, setText] = useState(value);
+  useEffect(() => setText(value), [value]);
+  return (
+    <textarea
+      aria-label="The note’s words"
+      value={text}
+      rows={Math.min(5, text.split("\n").length)}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={() => (text.trim() && text !== value ? onChange(text.trim()) : setText(value))}
+      className="w-full resize-none border border-vein bg-raised px-1.5 py-1 font-medium outline-none focus:border-act"
+    />
+  );
+}
+
+/** How long a dimension is; saying so gives the view around it its scale. */
+function LengthField(props: {
+  note: Shapes["Dimension"];
+  sheet: Shapes["SheetOutline"];
+  edit: (edit: AnyEdit) => Promise<boolean>;
+}) {
+  const { note, sheet, edit } = props;
+  const [[ax, ay], [bx, by]] = [note.start, note.end] as [number, number][];
+  const px = Math.hypot(bx - ax, by - ay);
+  const [mx, my] = [(ax + bx) / 2, (ay + by) / 2];
+  const view = sheet.views
+    .filter(({ rect: [left, top, right, bottom] }) => left <= mx && mx < right && top <= my && my < bottom)
+    .sort((a, b) => area(a.rect) - area(b.rect))[0];
+  if (!view) {
+    return <p className="text-quiet">Frame the view around it, and it can be given in mm.</p>;
+  }
+  return (
+    <NumberField
+      label={`Length in ${view.name}`}
+      value={view.scale ? px / view.scale : 0}
+      digits={1}
+      min={0}
+      unit="mm"
+      onChange={(length) => length > 0 && edit({ kind: "set_scale", view: view.id, scale: px / length })}
+    />
+  );
+}
+
+function area(rect: number[]): number {
+  return (rect[2] - rect[0]) * (rect[3] - rect[1]);
+}

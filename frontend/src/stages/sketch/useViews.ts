@@ -1,0 +1,73 @@
+import { answer, api, type Shapes } from "../../api/client";
+import { at, refresh } from "../../api/queries";
+import { useBench } from "../../bench/store";
+
+type Place = [number, number];
+
+/** Views copied, moved, set in line, repeated faintly: with all that is drawn in them. */
+export function useViews(project: string, document: string, sheet: Shapes["SheetOutline"] | undefined) {
+  const notify = useBench((bench) => bench.notify);
+  const work = async (doing: () => Promise<unknown>) => {
+    try {
+      await doing();
+    } catch (error) {
+      notify((error as Error).message);
+    }
+    await refresh(document);
+  };
+  const of = (view: string) => ({ params: { path: { project, document, view } } });
+  return {
+    /** Copies a view to another sheet, or (null) to a place on this one. */
+    copy: (view: string, to: string | null, middle?: Place) =>
+      work(async () => {
+        await answer(
+          api.POST("/api/projects/{project}/sheets/{document}/views/{view}/copy", {
+            ...of(view),
+            body: { to: to ?? document, at: middle ?? null },
+          }),
+        );
+        if (to && to !== document) {
+          await refresh(to);
+          notify("The copy lies on the other sheet, in the same place.");
+        }
+      }),
+    faint: (view: string, middle: Place) =>
+      work(() =>
+        answer(
+          api.POST("/api/projects/{project}/sheets/{document}/views/{view}/faint", {
+            ...of(view),
+            body: { at: middle, scale: 1.6, opacity: 0.14 },
+          }),
+        ),
+      ),
+    /** Moves the smallest view under a place. */
+    move: (from: Place, by: Place) => {
+      const view = (sheet?.views ?? [])
+        .filter(({ rect: [l, t, r, b] }) => l <= from[0] && from[0] < r && t <= from[1] && from[1] < b)
+        .sort((a, b) => size(a) - size(b))[0];
+      if (!view) return notify("There is no view there. Begin the drag inside a view’s frame.");
+      if (Math.hypot(...by) < 2) return;
+      return work(() =>
+        answer(
+          api.POST("/api/projects/{project}/sheets/{document}/views/move", {
+            ...at(project, document),
+            body: { moves: { [view.id]: by } },
+          }),
+        ),
+      );
+    },
+    arrange: (way: Shapes["ArrangeRequest"]["way"], views: string[]) =>
+      work(() =>
+        answer(
+          api.POST("/api/projects/{project}/sheets/{document}/views/arrange", {
+            ...at(project, document),
+            body: { way, views },
+          }),
+        ),
+      ),
+  };
+}
+
+function size({ rect: [left, top, right, bottom] }: Shapes["View"]): number {
+  return (right - left) * (bottom - top);
+}
