@@ -20,7 +20,9 @@ test: setup lint
 	@echo "Running the interface's tests"
 	@cd frontend && npx --no-install vitest run --reporter=dot
 	@echo "Running the tests"
-	@$(BIN)/python -m pytest
+	@$(BIN)/python -m pytest --numprocesses 2 --ignore tests/browser
+	@echo "Running the tests in the browser"
+	@$(BIN)/python -m pytest tests/browser
 
 lint: $(STAMPS)/python $(STATIC)
 	@echo "Checking style and types"

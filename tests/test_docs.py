@@ -6,9 +6,14 @@ import json
 import re
 import tomllib
 from pathlib import Path
+from typing import get_args
 
 import pytest
 from PIL import Image
+
+from hollow_marble.core.drafting.sweeps import FAMILIES, Family
+from hollow_marble.core.ink.blend import Mode
+from hollow_marble.core.ink.path import PATTERNS
 
 ROOT = Path(__file__).parents[1]
 PAGES = [ROOT / "README.md", ROOT / "CHANGELOG.md", *sorted((ROOT / "docs").glob("*.md"))]
@@ -56,3 +61,23 @@ def test_the_commands_of_the_readme_are_in_the_makefile() -> None:
     for target in ("setup", "demo", "test", "lint", "bench"):
         assert re.search(rf"^{target}:", makefile, re.M), target
     assert "make test" in (ROOT / ".ci" / "run").read_text()
+
+
+def test_the_interface_offers_just_what_the_core_knows() -> None:
+    """Lists that stand in both languages: blend modes, families of sweep curves, how lines are broken."""
+    sketch = ROOT / "frontend" / "src" / "stages" / "sketch"
+
+    def words(text: str, name: str) -> list[str]:
+        found = re.search(rf"\b{name}\b[^=]*= \[(.*?)\]", text, re.S)
+        assert found is not None, name
+        return re.findall(r'"([^"]+)"', found.group(1))
+
+    assert words((sketch / "LayersCard.tsx").read_text(), "MODES") == list(get_args(Mode))
+    families = words((sketch / "drafting" / "DraftingOptions.tsx").read_text(), "FAMILIES")
+    assert families == list(get_args(Family)) == list(FAMILIES)
+    assert words((sketch / "ToolOptions.tsx").read_text(), "LINES") == list(PATTERNS)
+    nibs = (ROOT / "frontend" / "src" / "paper" / "nibs.ts").read_text()
+    for line, pattern in PATTERNS.items():
+        found = re.search(rf"{line}: \[([^\]]*)\]", nibs)
+        assert found is not None, line
+        assert [float(x) for x in found.group(1).split(",") if x.strip()] == list(pattern)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import ast
 import json
+import os
+import re
 from pathlib import Path
 
 import pytest
@@ -65,9 +67,10 @@ def test_stages_of_the_interface_do_not_import_one_another() -> None:
     for path in stages.rglob("*.ts*"):
         own = path.relative_to(stages).parts[0]
         for line in path.read_text().splitlines():
-            if 'from "../' in line and 'from "../../' not in line:
-                other = line.split('from "../')[1].split("/")[0]
-                if other != own:
+            found = re.search(r'from "(\.[^"]+)"', line)
+            if found:
+                target = Path(os.path.normpath(path.parent / found.group(1)))
+                if target.is_relative_to(stages) and target.relative_to(stages).parts[0] != own:
                     wrong.append(f"{path.name}: {line}")
     assert wrong == []
 

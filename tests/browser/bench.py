@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import urllib.request
 from collections.abc import Callable
 from typing import Any
@@ -43,6 +44,8 @@ class Bench:
             field.fill(name)
             self.page.get_by_role("button", name="Begin").click()
         expect(self.page.locator("h1")).to_have_text(name)
+        expect(self.page.get_by_role("navigation", name="Tools")).to_be_visible()
+        expect(self.page.get_by_test_id("paper")).to_be_visible()
         return next(p["id"] for p in self.get("/api/projects")["projects"] if p["name"] == name)
 
     def command(self, name: str) -> None:
@@ -56,7 +59,8 @@ class Bench:
         expect(self.page.get_by_role("navigation", name="Tools")).to_be_visible()
 
     def tool(self, name: str) -> None:
-        self.page.get_by_role("navigation", name="Tools").get_by_role("button", name=name, exact=False).first.click()
+        word = re.compile(rf"^{re.escape(name)}\b")
+        self.page.get_by_role("navigation", name="Tools").get_by_role("button", name=word).first.click()
 
     def pen(self, points: list[tuple[float, float, float]], tilt: int = 0) -> None:
         """Draw with a pen: places on the screen and pressure, as trusted events; tilt in degrees."""

@@ -44,7 +44,7 @@ def _page(bench: Bench, project: str) -> np.ndarray:
     )
 
 
-@pytest.mark.timeout(120)
+@pytest.mark.timeout(280)
 def test_the_servers_ink_takes_the_place_of_wet_ink_without_a_jump(bench: Bench) -> None:
     """Mean difference along the lines of a golden page of at most 3 of 255."""
     project = bench.begin("Golden")

@@ -113,6 +113,11 @@ def test_from_a_pen_stroke_to_a_verdict(browser: Any, server: Server) -> None:
     tall.fill("160")
     tall.press("Enter")
     bench.sentence("Changed a shot")
+    studio = f"/api/projects/{project}/studios/{bench.document(project, 'studio')}"
+    bench.until(
+        lambda: [(s["width"], s["height"]) for s in bench.get(studio)["body"]["shots"]] == [(240, 160)],
+        "both sizes are kept",
+    )
     page.keyboard.press("d")
     expect(page.get_by_test_id("caption")).to_contain_text("8 of 8 samples", timeout=120_000)
     expect(page.get_by_role("img", name="Take of Shot 1")).to_be_visible()
