@@ -72,6 +72,28 @@ def test_stripes_change_with_count_and_direction(bench: Bench) -> None:
     expect(field).not_to_have_value("40")
 
 
+def test_the_view_stands_back_for_the_whole_product_whichever_part_comes_first(bench: Bench) -> None:
+    held: list[Any] = []
+    came: list[str] = []
+    page = bench.page
+    page.route(re.compile(r"/parts/[^/]+/mesh$"), lambda route: held.append(route) if not held else route.continue_())
+    page.on("response", lambda answer: came.append(answer.url) if answer.url.endswith("/mesh") else None)
+    page.reload()
+    bench.stage("Surface")
+    bench.until(lambda: len(held) == 1 and len(came) >= 2, "the smaller parts have come and the body has not")
+    held[0].continue_()
+    expect(page.locator("[data-testid=view3d][aria-busy=false]")).to_be_visible()
+    bench.until(lambda: _shown(bench) < 0.35, "the product has room around it")
+    bench.until(lambda: _shown(bench) > 0.05, "the product is there")
+
+
+def _shown(bench: Bench) -> float:
+    """Share of the view's rim that differs from the paper: 0 where the whole product stands inside the view."""
+    picture = _picture(bench, "view3d").mean(axis=2)
+    paper = np.median(picture[:40, 200:400])
+    return float((abs(picture[60:-60, 220:-20] - paper) > 25).mean())
+
+
 def test_curvature_has_a_legend_and_a_value_under_the_pointer(bench: Bench) -> None:
     bench.stage("Surface")
     page = bench.page

@@ -22,6 +22,11 @@ export function useParts(project: string, form: string, body: Shapes["Form"] | u
   });
 }
 
+/** Whether every shown part's mesh has come: before that a box around them would be that of whichever came first. */
+export function allHere(body: Shapes["Form"] | undefined, shown: Shown[]): boolean {
+  return shown.length > 0 && shown.length === (body?.parts ?? []).filter((part) => part.visible).length;
+}
+
 /** Box around all meshes: middle and largest extent, mm. */
 export function extentOf(shown: Shown[]): { target: [number, number, number]; extent: number } {
   const low = [Infinity, Infinity, Infinity];

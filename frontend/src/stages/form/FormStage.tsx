@@ -7,7 +7,7 @@ import { useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { Button } from "../../ui/controls";
 import { cameraOf, lookFrom, type Side } from "../../view3d/orbit";
-import { extentOf, useParts } from "../../view3d/useParts";
+import { allHere, extentOf, useParts } from "../../view3d/useParts";
 import { type Spot, View3D, type ViewHandle } from "../../view3d/View3D";
 import { formCommands } from "./commands";
 import type { Grip, StepValues } from "./dragging";
@@ -61,12 +61,12 @@ export default function FormStage({ project, documents }: StageProps) {
     if (mesh) seen.current = active?.id;
   }, [mesh, active?.id, set]);
   useEffect(() => {
-    if (parts.length && !fresh.current) {
+    if (allHere(data?.body, parts) && !fresh.current) {
       fresh.current = true;
       const { target, extent } = extentOf(parts);
       set({ orbit: lookFrom("three-quarter", target, extent) });
     }
-  }, [parts, set]);
+  }, [data?.body, parts, set]);
 
   const size = useQuery({
     queryKey: ["size", row.id, data?.standing.head],

@@ -10,7 +10,7 @@ import { Workplace } from "../../bench/Workplace";
 import { Button, Card, NumberField, Row, SliderField } from "../../ui/controls";
 import { cameraOf, lookFrom, onScreen, rayAt, type Side } from "../../view3d/orbit";
 import { Daylight, Plaster } from "../../view3d/Plaster";
-import { extentOf, type Shown, useParts } from "../../view3d/useParts";
+import { allHere, extentOf, type Shown, useParts } from "../../view3d/useParts";
 import { type Spot, View3D } from "../../view3d/View3D";
 import { type CurvatureMap, colourOf, paint, plain, type Quantity, useCurvature } from "./curvature";
 import { StripeDial } from "./StripeDial";
@@ -33,11 +33,11 @@ export default function SurfaceStage({ project, documents }: StageProps) {
   const across = useMemo(() => direction(state.around, state.above), [state.around, state.above]);
 
   useEffect(() => {
-    if (parts.length && !state.framed) {
+    if (allHere(data?.body, parts) && !state.framed) {
       const { target, extent } = extentOf(parts);
       set({ orbit: lookFrom("three-quarter", target, extent), framed: true });
     }
-  }, [parts, state.framed, set]);
+  }, [data?.body, parts, state.framed, set]);
 
   // small rings and knobs bend far more than the body: the legend follows the largest part until it is set by hand
   const range = useMemo(() => {
