@@ -30,7 +30,7 @@ def drag_loop() -> Iterator[Result]:
             project = bench.begin("Loop")
             form = bench.document(project, "form")
             start = '{"kind":"box","size":[62,34,108],"divisions":[10,7,11]}'
-            body = f'{{"edit":{{"kind":"start_part","part":"b","name":"Body","start":{start},"symmetric":true}}}}'
+            body = f'{{"edit":{{"kind":"start_part","part":"b","name":"Body","start":{start},"symmetry":{{"planes":["W"]}}}}}}'
             request = urllib.request.Request(
                 f"{running.url}/api/projects/{project}/documents/{form}/edits",
                 body.encode(),
@@ -58,7 +58,7 @@ LOOP = """async ([url]) => {
   const times = [];
   for (let turn = 0; turn < 220; turn++) {
     const began = performance.now();
-    const step = {kind: 'placed', how: 'move', points: Array.from({length: 516}, (_, k) => k), values: [0, 0, turn / 70], seat: [0, 0, 0], symmetric: true};
+    const step = {kind: 'placed', how: 'move', points: Array.from({length: 516}, (_, k) => k), values: [0, 0, turn / 70], seat: [0, 0, 0], symmetry: {planes: ['W']}};
     const answer = await fetch(url, {method: 'POST', headers: {'Content-Type': 'application/json'}, body: JSON.stringify({step})});
     const buffer = await answer.arrayBuffer();
     const size = new DataView(buffer).getUint32(0, true);

@@ -65,13 +65,19 @@ def server() -> Iterator[Result]:
         project = state["project"]["id"]
         form = next(d["id"] for d in state["documents"] if d["kind"] == "form")
         start = {"kind": "box", "size": [62, 34, 108], "divisions": [10, 7, 11]}
-        edit = {"kind": "start_part", "part": "b", "name": "Body", "start": start, "symmetric": True}
+        edit = {"kind": "start_part", "part": "b", "name": "Body", "start": start, "symmetry": {"planes": ["W"]}}
         http.post(f"/api/projects/{project}/documents/{form}/edits", json={"edit": edit})
         url = f"/api/projects/{project}/forms/{form}/parts/b/preview"
         points = list(range(516))
 
         def ask(which: list[int]) -> None:
-            step = {"kind": "placed", "how": "move", "points": which, "values": [0, 0.5, 1], "symmetric": True}
+            step = {
+                "kind": "placed",
+                "how": "move",
+                "points": which,
+                "values": [0, 0.5, 1],
+                "symmetry": {"planes": ["W"]},
+            }
             assert http.post(url, json={"step": step}).status_code == 200
 
         yield within("server, a drag of the whole cage", "ms", median_ms(lambda: ask(points)), 8.0)

@@ -75,7 +75,7 @@ def test_bands_are_picked_rows_added_faces_set_in_removed_and_filled(bench: Benc
     page.get_by_label("Inset by").press("Enter")
     page.get_by_role("button", name="Inset picked faces").click()
     bench.sentence("Inset 1 face by 3 mm")
-    assert _part(bench, project)["steps"][-1]["symmetric"] is True
+    assert _part(bench, project)["steps"][-1]["symmetry"]["planes"] == ["W"]
     page.keyboard.press("Delete")
     bench.sentence("Removed 1 face")
     page.keyboard.press("Control+z")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 import skia
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from hollow_marble.core.ink.blend import MODES, blend_onto, tint
@@ -99,6 +99,7 @@ COLOUR = st.tuples(UNIT, UNIT, UNIT)
 
 @pytest.mark.parametrize("mode", MODES)
 @settings(max_examples=60, deadline=None)
+@example(backdrop=(0.0, 0.0, 1.0), source=(0.0, 0.0, 0.0), ab=0.45, a=0.05, opacity=0.05)
 @given(backdrop=COLOUR, source=COLOUR, ab=UNIT, a=UNIT, opacity=UNIT)
 def test_every_mode_is_the_published_formula(
     mode: str, backdrop: tuple, source: tuple, ab: float, a: float, opacity: float

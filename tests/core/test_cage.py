@@ -7,8 +7,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from hollow_marble.core.cage import edits, mirror, starts
+from hollow_marble.core.cage import edits, starts
+from hollow_marble.core.cage.extrusions import extrude_faces
 from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, faces_of
+from hollow_marble.core.cage.symmetry import ACROSS_WIDTH, find_mates
 from hollow_marble.core.errors import HollowMarbleError
 
 
@@ -75,7 +77,7 @@ def test_turning_keeps_distances_and_follows_the_right_hand() -> None:
 def test_extruding_a_face_adds_a_band_and_keeps_its_number() -> None:
     cage = starts.box((20.0, 20.0, 20.0), (2, 2, 2))
     top = next(f for f in range(cage.face_count) if np.allclose(cage.points[cage.face(f)][:, 2], 10))
-    lifted = edits.extrude_faces(cage, [top], 6.0)
+    lifted = extrude_faces(cage, [top], 6.0)
     assert lifted.face_count == cage.face_count + 4
     assert len(lifted.points) == len(cage.points) + 4
     assert np.allclose(lifted.points[lifted.face(top)][:, 2], 16.0)
@@ -88,7 +90,7 @@ def test_a_crease_around_a_face_rises_with_it() -> None:
     corners = cage.face(0).tolist()
     rim = [(corners[k], corners[k - 1]) for k in range(4)]
     creased = edits.crease_edges(cage, rim, 1.5)
-    lifted = edits.extrude_faces(creased, [0], 4.0)
+    lifted = extrude_faces(creased, [0], 4.0)
     top = lifted.face(0).tolist()
     assert {tuple(sorted((top[k], top[k - 1]))) for k in range(4)} <= set(creases_of(lifted))
 
@@ -100,8 +102,8 @@ def test_picks_an_edit_cannot_take_are_refused_and_nothing_changes() -> None:
         lambda: edits.place_points(cage, [], edits.moving((1.0, 0.0, 0.0))),
         lambda: edits.place_points(cage, [99], edits.moving((1.0, 0.0, 0.0))),
         lambda: edits.place_points(cage, [0], edits.moving((1e9, 0.0, 0.0))),
-        lambda: edits.extrude_faces(cage, list(range(6)), 3.0),
-        lambda: edits.extrude_faces(cage, [77], 3.0),
+        lambda: extrude_faces(cage, list(range(6)), 3.0),
+        lambda: extrude_faces(cage, [77], 3.0),
         lambda: edits.crease_edges(cage, [(0, 6)], 1.0),
         lambda: edits.turning((0.0, 0.0, 0.0), 1.0, (0.0, 0.0, 0.0)),
     ):
@@ -121,20 +123,18 @@ def test_picks_an_edit_cannot_take_are_refused_and_nothing_changes() -> None:
 def test_symmetric_stays_symmetric_to_the_last_bit(work: list[tuple[str, int, float]]) -> None:
     cage = starts.box((20.0, 14.0, 30.0), (2, 2, 3))
     for kind, seed, amount in work:
-        partner = mirror.mirror_partners(cage)
+        mates = find_mates(cage, ACROSS_WIDTH)
         points = [seed % len(cage.points), (seed * 7) % len(cage.points)]
         if kind == "move":
-            cage = edits.place_points(cage, sorted(set(points)), edits.moving((amount, 1.0, amount / 2)), partner)
+            cage = edits.place_points(cage, sorted(set(points)), edits.moving((amount, 1.0, amount / 2)), mates)
         elif kind == "size":
-            cage = edits.place_points(
-                cage, sorted(set(points)), edits.sizing((1.1, 0.9, 1.0), (0.0, 0.0, 0.0)), partner
-            )
+            cage = edits.place_points(cage, sorted(set(points)), edits.sizing((1.1, 0.9, 1.0), (0.0, 0.0, 0.0)), mates)
         elif kind == "extrude" and amount:
-            cage = edits.extrude_faces(cage, [seed % cage.face_count], abs(amount) + 0.5, partner)
+            cage = extrude_faces(cage, [seed % cage.face_count], abs(amount) + 0.5, mates)
         elif kind == "crease":
             edge = tuple(cage.topology.edges[seed % len(cage.topology.edges)].tolist())
-            cage = edits.crease_edges(cage, [edge], 1.0, partner)
-        again = mirror.mirror_partners(cage)
+            cage = edits.crease_edges(cage, [edge], 1.0, mates)
+        again = find_mates(cage, ACROSS_WIDTH).maps[1]
         assert np.array_equal(cage.points[again], cage.points * np.array([-1.0, 1.0, 1.0]))
         assert _euler(cage) == 2
 
@@ -143,7 +143,7 @@ def test_unlike_sides_are_named() -> None:
     cage = starts.box((20.0, 20.0, 20.0), (2, 1, 1))
     bent = edits.place_points(cage, [0], edits.moving((1.0, 0.0, 0.0)))
     with pytest.raises(HollowMarbleError, match="has no partner opposite"):
-        mirror.mirror_partners(bent)
+        find_mates(bent, ACROSS_WIDTH)
 
 
 @pytest.mark.parametrize("pair", [(0, 1), (1, 2), (0, 4)])
@@ -151,8 +151,8 @@ def test_faces_extruded_side_by_side_keep_their_partners(pair: tuple[int, int]) 
     """Their walls lie on one another, so places alone do not say which stands opposite which."""
     cage = starts.box((62.0, 34.0, 108.0), (4, 3, 6))
     for face in pair:
-        cage = edits.extrude_faces(cage, [face], 3.0, mirror.mirror_partners(cage))
-    partner = mirror.mirror_partners(cage)
+        cage = extrude_faces(cage, [face], 3.0, find_mates(cage, ACROSS_WIDTH))
+    partner = find_mates(cage, ACROSS_WIDTH).maps[1]
     assert np.array_equal(partner[partner], np.arange(len(cage.points)))
     assert np.array_equal(cage.points[partner], cage.points * (-1, 1, 1))
     faces = {frozenset(face) for face in faces_of(cage)}

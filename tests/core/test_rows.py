@@ -8,10 +8,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from hollow_marble.core.cage import edits, insets, rows, starts
+from hollow_marble.core.cage.extrusions import extrude_faces
 from hollow_marble.core.cage.mesh import SHARP, Cage
-from hollow_marble.core.cage.mirror import mirror_partners, mirrors
 from hollow_marble.core.cage.picks import picked_more
+from hollow_marble.core.cage.symmetry import ACROSS_WIDTH, find_mates, still_mates
 from hollow_marble.core.errors import HollowMarbleError
+from tests.core.cages import euler
 
 STARTS = {
     "box": lambda: starts.box((60, 40, 100), (4, 2, 3)),
@@ -23,11 +25,6 @@ STARTS = {
     "grid": lambda: starts.grid((60, 60), (4, 5)),
 }
 EULER = {"box": 2, "sphere": 2, "cylinder": 2, "tube": 0, "ring": 0, "disc": 1, "grid": 1}
-
-
-def euler(cage: Cage) -> int:
-    """V − E + F = 2 − 2g for closed surfaces of genus g; one less for each opening (Euler–Poincaré)."""
-    return len(cage.points) - len(cage.topology.edges) + cage.face_count
 
 
 def edge_at(cage: Cage, *places: tuple[float, float, float]) -> tuple[int, int]:
@@ -51,7 +48,7 @@ def test_starts_are_sound_their_own_size_and_face_outward(name: str) -> None:
             for f in range(cage.face_count)
         ]
         assert all(normal[2] > 0 for normal in normals)
-    mirrors(cage.points, mirror_partners(cage))
+    assert still_mates(cage.points, find_mates(cage, ACROSS_WIDTH))
 
 
 def test_starts_have_the_size_that_was_asked_for() -> None:
@@ -127,14 +124,13 @@ def test_a_row_across_a_crease_keeps_both_halves_sharp() -> None:
 
 def test_rows_come_in_pairs_under_symmetry_and_stay_symmetric_to_the_last_bit() -> None:
     cage = STARTS["box"]()
-    partner = mirror_partners(cage)
+    mates = find_mates(cage, ACROSS_WIDTH)
     aside = edge_at(cage, (-30, -20, 50), (-15, -20, 50))
-    made = rows.add_row(cage, aside, 0.3, partner)
+    made = rows.add_row(cage, aside, 0.3, mates)
     assert len(made.points) == len(
         rows.add_row(rows.add_row(cage, aside, 0.3), edge_at(cage, (15, -20, 50), (30, -20, 50)), 0.7).points
     )
-    again = mirror_partners(made)
-    assert mirrors(made.points, again)
+    again = find_mates(made, ACROSS_WIDTH).maps[1]
     assert np.array_equal(made.points[again] * (-1, 1, 1), made.points)
     with pytest.raises(HollowMarbleError, match="no longer there"):
         rows.add_row(cage, (0, len(cage.points) - 1), 0.5)
@@ -212,7 +208,7 @@ def test_any_sequence_of_edits_keeps_the_surface_a_closed_sheet(data: st.DataObj
             if what == "row":
                 cage = rows.add_row(cage, edge, data.draw(st.floats(0.1, 0.9)))
             elif what == "extrude":
-                cage = edits.extrude_faces(cage, faces, 3.0)
+                cage = extrude_faces(cage, faces, 3.0)
             elif what == "crease":
                 cage = edits.crease_edges(cage, [edge], 2.0)
             else:

@@ -7,7 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from hollow_marble.core.cage import edits, starts
+from hollow_marble.core.cage import starts
+from hollow_marble.core.cage.extrusions import extrude_faces
 from hollow_marble.core.cage.measure import measure
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.skin import evaluate, plan_skin
@@ -96,7 +97,7 @@ def test_every_extrusion_keeps_eulers_number_and_all_its_quads(work: list[tuple[
     cage = starts.box((30.0, 20.0, 40.0), (2, 2, 3))
     for face, distance in work:
         before = cage
-        cage = edits.extrude_faces(cage, [face % cage.face_count], distance)
+        cage = extrude_faces(cage, [face % cage.face_count], distance)
         assert cage.face_count == before.face_count + 4
         assert len(cage.points) - len(cage.topology.edges) + cage.face_count == 2
         assert set(np.diff(cage.face_starts).tolist()) == {4}

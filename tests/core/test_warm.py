@@ -15,7 +15,8 @@ from hollow_marble.core.surface.curvature import skin_curvature
 from hollow_marble.core.surface.soundness import check_soundness
 from hollow_marble.core.warm import warm_up
 from hollow_marble.demo.designer import Designer
-from hollow_marble.documents.form.model import PlacedPoints
+from hollow_marble.documents.form.changes import PlacedPoints
+from hollow_marble.documents.form.steps import ACROSS_W
 from hollow_marble.documents.sheet.edits import DrawStroke, SetSymmetry
 from hollow_marble.documents.sheet.model import Axis
 from hollow_marble.documents.sheet.raster import SheetRaster
@@ -56,7 +57,7 @@ def test_a_stroke_a_drag_and_a_check_compile_nothing_more(warm: dict[str, int], 
     body.extrude([0], 6.0)
     body.crease([(0, 1)], 0.5)
     part = project.ledger.state(form).parts[0]  # type: ignore[union-attr]
-    step = PlacedPoints(how="move", points=(3, 4), values=(1.0, 2.0, 3.0), symmetric=True)
+    step = PlacedPoints(how="move", points=(3, 4), values=(1.0, 2.0, 3.0), symmetry=ACROSS_W)
     shaped = designer.evaluator.shaped(part)
     preview, _ = designer.evaluator.preview(part, step)
     assert not np.array_equal(preview.cage.points, shaped.cage.points)

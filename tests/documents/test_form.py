@@ -10,16 +10,11 @@ from hypothesis import strategies as st
 from hollow_marble.core.cage import starts
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form import edits as e
-from hollow_marble.documents.form.evaluation import FormEvaluator, cage_from_json, cage_to_json
-from hollow_marble.documents.form.model import (
-    BoxStart,
-    CreasedEdges,
-    ExtrudedFaces,
-    Form,
-    ImportedStart,
-    Part,
-    PlacedPoints,
-)
+from hollow_marble.documents.form.changes import CreasedEdges, ExtrudedFaces, PlacedPoints
+from hollow_marble.documents.form.evaluation import FormEvaluator
+from hollow_marble.documents.form.model import Form, Part
+from hollow_marble.documents.form.starts import BoxStart, ImportedStart, cage_from_json, cage_to_json
+from hollow_marble.documents.form.steps import ACROSS_W
 
 
 def _nothing(sha: str) -> bytes:
@@ -28,7 +23,10 @@ def _nothing(sha: str) -> bytes:
 
 def _form(*steps: object, symmetric: bool = True) -> Form:
     form = e.StartPart(
-        part="b", name="Body", start=BoxStart(size=(60, 30, 100), divisions=(2, 2, 3)), symmetric=symmetric
+        part="b",
+        name="Body",
+        start=BoxStart(size=(60, 30, 100), divisions=(2, 2, 3)),
+        symmetry=ACROSS_W if symmetric else None,
     ).applied_to(Form())
     for step in steps:
         form = e.Shape(part="b", step=step).applied_to(form)
@@ -78,7 +76,7 @@ def test_a_change_that_later_steps_cannot_follow_says_which() -> None:
 def test_a_preview_equals_the_edit_it_becomes() -> None:
     evaluator = FormEvaluator(_nothing)
     form = _form()
-    step = PlacedPoints(how="size", points=(0, 1, 2, 3), values=(0.8, 1.2, 1.0), seat=(0, 0, -50), symmetric=True)
+    step = PlacedPoints(how="size", points=(0, 1, 2, 3), values=(0.8, 1.2, 1.0), seat=(0, 0, -50), symmetry=ACROSS_W)
     base = evaluator.shaped(form.parts[0])
     shown, patches = evaluator.preview(form.parts[0], step)
     done = evaluator.shaped(e.Shape(part="b", step=step).applied_to(form).parts[0])
@@ -105,9 +103,9 @@ def test_undo_all_gives_the_same_bytes(work: list[tuple[int, float, bool]]) -> N
     states = [_form()]
     for number, amount, extrude in work:
         if extrude:
-            step: object = ExtrudedFaces(faces=(number % 20,), distance=abs(amount) + 1, symmetric=True)
+            step: object = ExtrudedFaces(faces=(number % 20,), distance=abs(amount) + 1, symmetry=ACROSS_W)
         else:
-            step = PlacedPoints(how="move", points=(number % 30,), values=(amount, 1.0, -amount), symmetric=True)
+            step = PlacedPoints(how="move", points=(number % 30,), values=(amount, 1.0, -amount), symmetry=ACROSS_W)
         states.append(e.Shape(part="b", step=step).applied_to(states[-1]))
     first = evaluator.shaped(states[0].parts[0]).skin.positions.tobytes()
     for state in states:
@@ -121,9 +119,9 @@ def test_undo_all_gives_the_same_bytes(work: list[tuple[int, float, bool]]) -> N
 def test_symmetry_needs_alike_sides() -> None:
     evaluator = FormEvaluator(_nothing)
     bent = _form(PlacedPoints(how="move", points=(0,), values=(3, 0, 0)), symmetric=False)
-    wrong = e.Shape(part="b", step=PlacedPoints(how="move", points=(1,), values=(0, 1, 0), symmetric=True)).applied_to(
-        bent
-    )
+    wrong = e.Shape(
+        part="b", step=PlacedPoints(how="move", points=(1,), values=(0, 1, 0), symmetry=ACROSS_W)
+    ).applied_to(bent)
     with pytest.raises(HollowMarbleError, match="no partner opposite"):
         evaluator.shaped(wrong.parts[0])
 
@@ -191,9 +189,9 @@ def test_symmetry_outlives_points_that_come_to_lie_on_one_another() -> None:
     evaluator = FormEvaluator(_nothing)
     cage = evaluator.cage(_form().parts[0])
     everything = tuple(range(len(cage.points)))
-    turned = PlacedPoints(how="turn", points=everything, values=(0, 90, 0), symmetric=True)
-    sized = PlacedPoints(how="size", points=everything, values=(1, 0.5, 1), symmetric=True)
+    turned = PlacedPoints(how="turn", points=everything, values=(0, 90, 0), symmetry=ACROSS_W)
+    sized = PlacedPoints(how="size", points=everything, values=(1, 0.5, 1), symmetry=ACROSS_W)
     after = evaluator.cage(_form(turned, sized).parts[0])
     assert np.ptp(after.points[:, 1]) == pytest.approx(np.ptp(cage.points[:, 1]) / 2)
-    partner = evaluator.partners(after)
-    assert np.array_equal(partner, evaluator.partners(cage))
+    across = ACROSS_W.core()
+    assert np.array_equal(evaluator.mates(after, across).maps, evaluator.mates(cage, across).maps)

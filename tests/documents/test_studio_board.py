@@ -8,8 +8,10 @@ import pytest
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.board import edits as b
 from hollow_marble.documents.board.model import Board
+from hollow_marble.documents.form.changes import PlacedPoints
 from hollow_marble.documents.form.evaluation import FormEvaluator
-from hollow_marble.documents.form.model import BoxStart, Form, Part, PlacedPoints
+from hollow_marble.documents.form.model import Form, Part
+from hollow_marble.documents.form.starts import BoxStart
 from hollow_marble.documents.studio import edits as s
 from hollow_marble.documents.studio.model import Camera, Finish, Studio
 from hollow_marble.documents.studio.staging import light_facts, scene_of, stage

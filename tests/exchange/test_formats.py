@@ -10,10 +10,12 @@ import pytest
 import trimesh
 from PIL import Image
 
-from hollow_marble.core.cage import edits, starts
+from hollow_marble.core.cage import starts
+from hollow_marble.core.cage.extrusions import extrude_faces
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form.evaluation import FormEvaluator
-from hollow_marble.documents.form.model import BoxStart, Form, Part
+from hollow_marble.documents.form.model import Form, Part
+from hollow_marble.documents.form.starts import BoxStart
 from hollow_marble.documents.sheet import edits as sheet_edits
 from hollow_marble.exchange.forms import export
 from hollow_marble.exchange.meshes import read_mesh
@@ -58,7 +60,7 @@ def test_gltf_is_in_metres_with_y_up_and_unit_normals() -> None:
 
 
 def test_a_cage_returns_from_obj_to_the_last_bit() -> None:
-    cage = edits.extrude_faces(starts.box((31.0, 17.3, 55.1), (2, 1, 3)), [0, 3], 4.7)
+    cage = extrude_faces(starts.box((31.0, 17.3, 55.1), (2, 1, 3)), [0, 3], 4.7)
     again = obj_to_cage(cage_to_obj(cage, "my part"), "part.obj")
     assert again.points.tobytes() == cage.points.tobytes()
     assert again.face_points.tolist() == cage.face_points.tolist()

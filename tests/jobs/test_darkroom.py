@@ -17,7 +17,7 @@ from PIL import Image
 
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form.edits import StartPart
-from hollow_marble.documents.form.model import BoxStart
+from hollow_marble.documents.form.starts import BoxStart
 from hollow_marble.documents.studio.edits import KeepShot
 from hollow_marble.documents.studio.model import Shot, Studio
 from hollow_marble.jobs import tracer_process

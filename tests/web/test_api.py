@@ -62,7 +62,7 @@ class Client:
             part=part,
             name="Body",
             start={"kind": "box", "size": [60, 30, 100], "divisions": [4, 3, 6]},
-            symmetric=True,
+            symmetry={"planes": ["W"]},
         )
 
     def stroke(self, samples: np.ndarray, **query: Any) -> Any:
@@ -163,12 +163,12 @@ def test_a_part_is_sent_with_cage_and_skin(client: Client) -> None:
     assert len(arrays["positions"]) == arrays["patchStarts"][-1] == 108 * 81
     assert arrays["triangles"].max() == len(arrays["positions"]) - 1
     assert np.allclose(np.linalg.norm(arrays["normals"][:, :3] / 32767, axis=1), 1, atol=1e-3)
-    assert len(arrays["partners"]) == len(arrays["points"])
+    assert len(arrays["cornerPoints"]) == 0
 
 
 def test_a_preview_stores_nothing_and_shows_only_what_moves(client: Client) -> None:
     client.box()
-    step = {"kind": "placed", "how": "move", "points": [0], "values": [0, 0, -4], "symmetric": True}
+    step = {"kind": "placed", "how": "move", "points": [0], "values": [0, 0, -4], "symmetry": {"planes": ["W"]}}
     url = client.url(f"forms/{client.ids['form']}/parts/b/preview")
     _, arrays = unpack(client.http.post(url, json={"step": step}).data)
     assert 0 < len(arrays["patches"]) < 40

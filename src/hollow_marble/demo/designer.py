@@ -12,16 +12,12 @@ from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.ink import paint
 from hollow_marble.core.ink.select import Selection
 from hollow_marble.documents.edit import Edit, find
+from hollow_marble.documents.form.changes import CreasedEdges, ExtrudedFaces, PlacedPoints
 from hollow_marble.documents.form.edits import Shape, StartPart
-from hollow_marble.documents.form.evaluation import FormEvaluator, cage_to_json
-from hollow_marble.documents.form.model import (
-    BoxStart,
-    CreasedEdges,
-    ExtrudedFaces,
-    Form,
-    ImportedStart,
-    PlacedPoints,
-)
+from hollow_marble.documents.form.evaluation import FormEvaluator
+from hollow_marble.documents.form.model import Change, Form
+from hollow_marble.documents.form.starts import BoxStart, ImportedStart, cage_to_json
+from hollow_marble.documents.form.steps import ACROSS_W, Symmetry
 from hollow_marble.documents.sheet import painting
 from hollow_marble.documents.sheet.drawing import MEDIA, made_stroke
 from hollow_marble.documents.sheet.edits import DrawStroke, PaintTone
@@ -124,7 +120,7 @@ class Designer:
     def start_box(self, form: str, ident: str, name: str, size: Vector, divisions: tuple[int, int, int]) -> PartHand:
         """Begin a part with a box, symmetric across width."""
         start = BoxStart(size=size, divisions=divisions)
-        self.edit(form, StartPart(part=ident, name=name, start=start, symmetric=True))
+        self.edit(form, StartPart(part=ident, name=name, start=start, symmetry=ACROSS_W))
         return self.part(form, ident)
 
     def bring_in(self, form: str, ident: str, name: str, cage: Cage) -> PartHand:
@@ -160,8 +156,8 @@ class PartHand:
 
     def place(self, how: str, points: list[int], values: Vector, seat: Vector = (0.0, 0.0, 0.0)) -> None:
         """Move, turn or size points."""
-        symmetric = self._symmetric()
-        step = PlacedPoints(how=how, points=tuple(points), values=values, seat=seat, symmetric=symmetric)  # type: ignore[arg-type]
+        symmetric = self._symmetry()
+        step = PlacedPoints(how=how, points=tuple(points), values=values, seat=seat, symmetry=symmetric)  # type: ignore[arg-type]
         self._shape(step)
 
     def everything(self, how: str, values: Vector, seat: Vector = (0.0, 0.0, 0.0)) -> None:
@@ -170,21 +166,21 @@ class PartHand:
 
     def extrude(self, faces: list[int], distance: float) -> None:
         """Extrude faces."""
-        self._shape(ExtrudedFaces(faces=tuple(faces), distance=distance, symmetric=self._symmetric()))
+        self._shape(ExtrudedFaces(faces=tuple(faces), distance=distance, symmetry=self._symmetry()))
 
     def crease(self, edges: list[tuple[int, int]], crease: float, sharp: bool = False) -> None:
         """Crease edges."""
-        self._shape(CreasedEdges(edges=tuple(edges), crease=crease, sharp=sharp, symmetric=self._symmetric()))
+        self._shape(CreasedEdges(edges=tuple(edges), crease=crease, sharp=sharp, symmetry=self._symmetry()))
 
     def edges_at(self, axis: int, value: float) -> list[tuple[int, int]]:
         """Edges that lie at a place along an axis."""
         at = set(self.where(axis, value))
         return [(a, b) for a, b in self.cage.topology.edges.tolist() if a in at and b in at]
 
-    def _symmetric(self) -> bool:
+    def _symmetry(self) -> Symmetry | None:
         form = self._designer.project.ledger.state(self._form)
         assert isinstance(form, Form)
-        return find(form.parts, self._ident, "part").symmetric
+        return find(form.parts, self._ident, "part").symmetry
 
-    def _shape(self, step: PlacedPoints | ExtrudedFaces | CreasedEdges) -> None:
+    def _shape(self, step: Change) -> None:
         self._designer.edit(self._form, Shape(part=self._ident, step=step))

@@ -81,8 +81,8 @@ def glb(meshes: list[NamedMesh]) -> bytes:
     return b"".join(document.save_to_bytes())
 
 
-def read_mesh(data: bytes, kind: str, name: str) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
-    """Points (N, 3) and triangles (T, 3) of an OBJ, STL or PLY file; STL corners at the same place are joined.
+def read_triangles(data: bytes, kind: str, name: str) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+    """Points (N, 3) mm, z up, and triangles (T, 3) of an OBJ, STL, PLY or glTF (binary) file as they stand in it.
 
     Raises
     ------
@@ -91,12 +91,28 @@ def read_mesh(data: bytes, kind: str, name: str) -> tuple[NDArray[np.float64], N
     """
     import trimesh
 
+    if kind not in ("obj", "stl", "ply", "glb"):
+        raise HollowMarbleError(f"{name} is of no kind that can be brought in. Choose an OBJ, STL, PLY or GLB file.")
     try:
         loaded = trimesh.load(io.BytesIO(data), file_type=kind, process=False, force="mesh")
-        points = np.asarray(loaded.vertices, float)
-        triangles = np.asarray(loaded.faces, np.int64)
+        points = np.asarray(loaded.vertices, float).reshape(-1, 3)
+        triangles = np.asarray(loaded.faces, np.int64).reshape(-1, 3)
     except Exception as error:
         raise HollowMarbleError(f"{name} cannot be read as {kind.upper()}. Export it again and retry.") from error
+    if kind == "glb":  # metres with y up
+        points = np.column_stack([points[:, 0], -points[:, 2], points[:, 1]]) * 1000.0
+    return points, triangles
+
+
+def read_mesh(data: bytes, kind: str, name: str) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+    """Points (N, 3) and triangles (T, 3) of an OBJ, STL or PLY file; STL corners at the same place are joined.
+
+    Raises
+    ------
+    HollowMarbleError
+        where the file cannot be read.
+    """
+    points, triangles = read_triangles(data, kind, name)
     if not len(triangles):
         raise HollowMarbleError(f"{name} holds no triangles. Choose another file.")
     if not np.isfinite(points).all():

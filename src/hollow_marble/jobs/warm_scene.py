@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from hollow_marble.core.render.scene import Scene
 from hollow_marble.documents.form.evaluation import FormEvaluator
-from hollow_marble.documents.form.model import BoxStart, Form, Part
+from hollow_marble.documents.form.model import Form, Part
+from hollow_marble.documents.form.starts import BoxStart
 from hollow_marble.documents.studio.model import THREE_POINT, Finish, Setting
 from hollow_marble.documents.studio.staging import scene_of
 

@@ -12,6 +12,9 @@ from pydantic import BaseModel
 from hollow_marble import __version__
 from hollow_marble.core import warm
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.documents.edit import find
+from hollow_marble.documents.form.edits import ChangeStep, DropStep
+from hollow_marble.documents.form.following import followed
 from hollow_marble.documents.kinds import KINDS
 from hollow_marble.documents.sheet.model import Sheet
 from hollow_marble.store.assets import load_asset
@@ -123,7 +126,21 @@ def board_state(path: shapes.InDocument) -> dict[str, Any]:
 def edit(path: shapes.InDocument, body: shapes.EditRequest) -> dict[str, Any]:
     """Make one edit. When this answers, the edit is on disk."""
     project = services().project(path.project)
-    return commit(project, path.document, body.edit)
+    return commit(project, path.document, _with_following(project, path.document, body.edit))
+
+
+def _with_following(project: Project, document: str, made: Any) -> Any:
+    """An edit of an earlier step, with what that does to the picks of later steps."""
+    if not isinstance(made, (ChangeStep, DropStep)) or made.following is not None:
+        return made
+    part = find(services().form(project, document).parts, made.part, "part")
+    if made.index >= len(part.steps) - 1 or part.link is not None or part.still:
+        return made
+    step = made.step if isinstance(made, ChangeStep) else None
+    following = followed(part, made.index, step, services().evaluator(project).after)
+    if following == part.steps[made.index + 1 :]:
+        return made
+    return made.model_copy(update={"following": following})
 
 
 @api.post("/projects/<project>/documents/<document>/undo", responses={200: shapes.Standing})

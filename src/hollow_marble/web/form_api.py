@@ -11,14 +11,21 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, FileStorage, Tag
 from pydantic import BaseModel, ConfigDict, Field
 
+from hollow_marble.core.cage.divisions import strained_faces
 from hollow_marble.core.cage.picks import How, Kind, picked_more
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import find
+from hollow_marble.documents.form.changes import FittedRow, PlacedPoints, SlidRow
 from hollow_marble.documents.form.edits import StartPart
-from hollow_marble.documents.form.evaluation import FormEvaluator, Shaped, cage_to_json
-from hollow_marble.documents.form.model import Form, ImportedStart, Part, PlacedPoints
+from hollow_marble.documents.form.evaluation import Shaped
+from hollow_marble.documents.form.following import tracked
+from hollow_marble.documents.form.model import Form, Part
+from hollow_marble.documents.form.starts import ImportedStart, StillStart, cage_to_json
+from hollow_marble.documents.form.still import StillBody, still_to_bytes
 from hollow_marble.exchange.forms import FORMATS, export
+from hollow_marble.exchange.meshes import read_triangles
 from hollow_marble.exchange.obj import obj_to_cage
+from hollow_marble.exchange.ply import ply_to_cage
 from hollow_marble.store.assets import keep_asset
 from hollow_marble.web import shapes
 from hollow_marble.web.documents_api import commit
@@ -29,7 +36,7 @@ api = APIBlueprint("form", __name__, url_prefix="/api/projects/<project>/forms",
 
 
 class PreviewRequest(BaseModel):
-    step: PlacedPoints
+    step: Annotated[PlacedPoints | SlidRow | FittedRow, Field(discriminator="kind")]
 
 
 class PickMoreRequest(BaseModel):
@@ -44,14 +51,39 @@ class Picked(BaseModel):
     items: list[int]
 
 
+class NamedPickPath(shapes.InPart):
+    pick: str
+
+
+class TrackedPick(BaseModel):
+    """Where a named pick is now, and how many of its items are gone."""
+
+    kind: Kind
+    items: list[int]
+    gone: int
+
+
+class StrainedFace(BaseModel):
+    """A face with too few divisions; degrees."""
+
+    face: int
+    turn: float
+    twist: float
+
+
+class StrainedFaces(BaseModel):
+    faces: list[StrainedFace]
+
+
 class ExportQuery(BaseModel):
-    format: Literal["glb", "stl", "ply", "obj"]
+    format: Literal["glb", "stl", "ply", "obj", "cage.ply"]
     part: str | None = Field(None, description="one part; all shown parts where it is left out")
 
 
 class CageForm(BaseModel):
     model_config = ConfigDict(arbitrary_types_allowed=True)
     file: FileStorage
+    still: bool = Field(False, description="a body to build against, not a cage to shape")
 
 
 class AtEdit(BaseModel):
@@ -64,9 +96,11 @@ def mesh(path: shapes.InPart) -> Response:
     began = time.perf_counter()
     _form, part = _part(path)
     evaluator = services().evaluator(services().project(path.project))
-    shaped = evaluator.shaped(part)
+    shaped = evaluator.body(part)
+    if isinstance(shaped, StillBody):
+        return _still_mesh(shaped, began)
     cage, plan = shaped.cage, shaped.plan
-    meta = {**_facts(shaped, began), "level": plan.level, "symmetric": part.symmetric}
+    meta = {**_facts(shaped, began), "level": plan.level, "still": False}
     return packed(
         meta,
         {
@@ -82,7 +116,32 @@ def mesh(path: shapes.InPart) -> Response:
             "patchStarts": plan.point_starts.astype(np.int32),
             "patchFace": plan.patch_face.astype(np.int32),
             "trianglePatch": plan.triangle_patch.astype(np.int32),
-            "partners": _partners(evaluator, shaped) if part.symmetric else np.empty(0, np.int32),
+            "cornerPoints": cage.corner_points.astype(np.int32),
+            "cornerSharpness": cage.corner_sharpness.astype(np.float32),
+        },
+    )
+
+
+def _still_mesh(body: StillBody, began: float) -> Response:
+    none, ints = np.empty((0, 3)), np.empty(0, np.int32)
+    facts = {"key": body.key, "milliseconds": (time.perf_counter() - began) * 1000, "faces": 0}
+    return packed(
+        {**facts, "level": 0, "still": True},
+        {
+            "points": none,
+            "faceStarts": np.zeros(1, np.int32),
+            "facePoints": ints,
+            "edges": ints,
+            "creaseEdges": ints,
+            "creaseSharpness": np.empty(0, np.float32),
+            "positions": body.skin.positions,
+            "normals": body.skin.normals,
+            "triangles": body.triangles,
+            "patchStarts": np.zeros(1, np.int32),
+            "patchFace": ints,
+            "trianglePatch": ints,
+            "cornerPoints": ints,
+            "cornerSharpness": np.empty(0, np.float32),
         },
     )
 
@@ -93,6 +152,31 @@ def pick_more(path: shapes.InPart, body: PickMoreRequest) -> dict[str, Any]:
     _form, part = _part(path)
     cage = services().evaluator(services().project(path.project)).cage(part)
     return {"items": picked_more(cage, body.kind, body.items, body.how)}
+
+
+@api.get("/<document>/parts/<part>/picks/<pick>", responses={200: TrackedPick})
+def named_pick(path: NamedPickPath) -> dict[str, Any]:
+    """A named pick carried through the steps made since it was kept."""
+    _form, part = _part(path)
+    found = next((pick for pick in part.picks if pick.name == path.pick), None)
+    if found is None:
+        raise HollowMarbleError("That pick is no longer kept. Pick anew.")
+    if found.steps > len(part.steps):
+        raise HollowMarbleError("That pick was kept after steps that have been undone. Pick anew.")
+    cages = services().evaluator(services().project(path.project)).cages(part)[found.steps - 1 :]
+    items = tracked(cages, found.kind, list(found.items))
+    return {"kind": found.kind, "items": items, "gone": len(found.items) - len(items)}
+
+
+@api.get("/<document>/parts/<part>/divisions", responses={200: StrainedFaces})
+def divisions(path: shapes.InPart) -> dict[str, Any]:
+    """Faces with too few divisions, worst first."""
+    _form, part = _part(path)
+    if part.still:
+        return {"faces": []}
+    shaped = services().evaluator(services().project(path.project)).shaped(part)
+    found = strained_faces(shaped.cage, shaped.plan, shaped.skin)
+    return {"faces": [{"face": one.face, "turn": one.turn, "twist": one.twist} for one in found]}
 
 
 @api.post("/<document>/parts/<part>/preview")
@@ -131,21 +215,33 @@ def size(path: shapes.InDocument) -> dict[str, Any]:
         "volume": found.volume,
         "area": found.area,
         "parts": len(form.parts),
-        "faces": sum(evaluator.cage(part).face_count for part in form.parts if part.visible),
+        "faces": sum(evaluator.cage(part).face_count for part in form.parts if part.visible and not part.still),
         "milliseconds": (time.perf_counter() - began) * 1000,
     }
 
 
 @api.post("/<document>/import", responses={200: shapes.Standing})
 def import_cage(path: shapes.InDocument, form: CageForm) -> dict[str, Any]:
-    """Bring a cage in from an OBJ file as a new part."""
+    """Bring a cage in from an OBJ or PLY file as a new part; or any OBJ, PLY, STL or glTF mesh as a still body."""
     name = form.file.filename or "cage.obj"
+    kind = name.rsplit(".", 1)[-1].lower() if "." in name else ""
     project = services().project(path.project)
-    cage = obj_to_cage(form.file.stream.read(), name)
-    sha = keep_asset(project.database, cage_to_json(cage), "application/json")
+    data = form.file.stream.read()
     label = name.rsplit(".", 1)[0][:60] or "Cage"
-    edit = StartPart(part=uuid.uuid4().hex[:8], name=label, start=ImportedStart(cage=sha, name=label))
-    return commit(project, path.document, edit)
+    start: ImportedStart | StillStart
+    if form.still:
+        points, triangles = read_triangles(data, kind, name)
+        sha = keep_asset(project.database, still_to_bytes(points, triangles), "application/x-npz")
+        start = StillStart(mesh=sha, name=label, triangles=len(triangles))
+    else:
+        if kind not in ("obj", "ply"):
+            raise HollowMarbleError(
+                f"{name} is neither OBJ nor PLY. Bring a cage in from one of those, or the mesh as a still body."
+            )
+        cage = obj_to_cage(data, name) if kind == "obj" else ply_to_cage(data, name)
+        sha = keep_asset(project.database, cage_to_json(cage), "application/json")
+        start = ImportedStart(cage=sha, name=label)
+    return commit(project, path.document, StartPart(part=uuid.uuid4().hex[:8], name=label, start=start))
 
 
 @api.get("/<document>/export")
@@ -162,13 +258,6 @@ def export_form(path: shapes.InDocument, query: ExportQuery) -> Response:
 def _part(path: shapes.InPart) -> tuple[Form, Part]:
     form = services().form(services().project(path.project), path.document)
     return form, find(form.parts, path.part, "part")
-
-
-def _partners(evaluator: FormEvaluator, shaped: Shaped) -> np.ndarray:
-    try:
-        return evaluator.partners(shaped.cage).astype(np.int32)
-    except HollowMarbleError:
-        return np.empty(0, np.int32)
 
 
 def _rows(starts: np.ndarray, patches: np.ndarray) -> np.ndarray:

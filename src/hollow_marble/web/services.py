@@ -81,7 +81,7 @@ class Services:
         """Refuse a state of a form whose recipes cannot be worked out."""
         if isinstance(document, Form):
             for part in document.parts:
-                self.evaluator(project).shaped(part)
+                self.evaluator(project).body(part)
 
     def changed(self, project: Project, document: str, head: int | None) -> None:
         """Tell the other tabs that a document stands somewhere else."""

@@ -10,6 +10,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from hollow_marble.core.cage.skin import derivatives
+from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.surface.curvature import skin_curvature
 from hollow_marble.core.surface.soundness import check_soundness
 from hollow_marble.documents.edit import find
@@ -25,6 +26,8 @@ def curvature(path: shapes.InPart) -> Response:
     """Mean (1/mm) and Gaussian (1/mm²) curvature at every skin point, packed, with the range most of it lies in."""
     project = services().project(path.project)
     part = find(services().form(project, path.document).parts, path.part, "part")
+    if part.still:
+        raise HollowMarbleError(f"{part.name} is a still body of flat triangles, so it has no curvature to show.")
     shaped = services().evaluator(project).shaped(part)
     found = skin_curvature(shaped.plan, derivatives(shaped.plan, shaped.cage.points))
     meta = {"mean": _range(found.mean), "gaussian": _range(found.gaussian), "exact": float(found.exact.mean())}

@@ -23,6 +23,7 @@ from hollow_marble.exchange.pictures import png
 from hollow_marble.store.assets import keep_asset
 from hollow_marble.web import shapes
 from hollow_marble.web.documents_api import commit
+from hollow_marble.web.packing import packed
 from hollow_marble.web.services import services
 from hollow_marble.web.sketch_api import keep_tiles
 
@@ -156,6 +157,16 @@ def repeat_faintly(path: shapes.InView, body: FaintRequest) -> dict[str, Any]:
         name = f"Faint {view.name}"[:60]
         layer = InkLayer(id=uuid.uuid4().hex[:8], name=name, opacity=body.opacity, strokes=tuple(strokes))
         return commit(project, path.document, RepeatFaintly(layer=layer))
+
+
+@api.get("/<document>/views/<view>/lines")
+def view_lines(path: shapes.InView) -> Response:
+    """The courses of a view's lines in px of the page, packed: points (N, 2) and where each line begins (L + 1,)."""
+    sheet, raster = services().current_raster(services().project(path.project), path.document)
+    found = [raster.ink.samples(s.samples)[:, :2] for s in view_strokes(sheet, find(sheet.views, path.view, "view"))]
+    points = np.concatenate(found) if found else np.empty((0, 2))
+    starts = np.cumsum([0, *(len(line) for line in found)])
+    return packed({"lines": len(found)}, {"points": points.astype(np.float32), "starts": starts.astype(np.int32)})
 
 
 @api.get("/<document>/views/<view>.png")

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.spatial import cKDTree
 
-from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, faces_of
-from hollow_marble.core.cage.mirror import keep_symmetric, mirrored_faces, symmetrised
+from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, with_creases
+from hollow_marble.core.cage.symmetry import Mates, keep_symmetric
 from hollow_marble.core.errors import HollowMarbleError
-
-Partners = NDArray[np.int64] | None
 
 
 @dataclass(frozen=True)
@@ -43,104 +43,98 @@ def turning(axis: tuple[float, float, float], angle: float, seat: tuple[float, f
     return Placement(matrix, np.array(seat, float), np.zeros(3))
 
 
-def sizing(factors: tuple[float, float, float], seat: tuple[float, float, float]) -> Placement:
-    """A scale by factors along x, y and z about the seat."""
-    return Placement(np.diag(np.array(factors, float)), np.array(seat, float), np.zeros(3))
+def sizing(
+    factors: tuple[float, float, float],
+    seat: tuple[float, float, float],
+    directions: NDArray[np.float64] | None = None,
+) -> Placement:
+    """A scale by factors about the seat, along x, y and z or along three unit directions (3, 3), a row each."""
+    matrix = np.diag(np.array(factors, float))
+    if directions is not None:
+        matrix = directions.T @ matrix @ directions
+    return Placement(matrix, np.array(seat, float), np.zeros(3))
 
 
-def place_points(cage: Cage, picked: list[int], placement: Placement, partner: Partners = None) -> Cage:
-    """Move the picked points; with partners the other side follows."""
+def place_points(
+    cage: Cage, picked: list[int], placement: Placement, mates: Mates | None = None, reach: float = 0.0
+) -> Cage:
+    """Move the picked points; with mates the other sides follow.
+
+    Parameters
+    ----------
+    reach : mm; points nearer to a picked one than this go along in part, (1 - (d / reach)^2)^2 of the way
+    """
     check_points(cage, picked)
+    return _placed(cage, picked, placement.of, mates, reach)
+
+
+def push_points(cage: Cage, picked: list[int], distance: float, mates: Mates | None = None, reach: float = 0.0) -> Cage:
+    """Move each picked point by `distance` mm along its own normal, the mean of the faces around it by area."""
+    check_points(cage, picked)
+    outward = point_normals(cage)
+    if (np.abs(outward[picked]).max(axis=1) == 0).any():
+        raise HollowMarbleError("Around a picked point the faces point every way at once. Pick others.")
+    return _placed(cage, picked, lambda points: points + distance * outward, mates, reach)
+
+
+def _placed(
+    cage: Cage,
+    picked: list[int],
+    place: Callable[[NDArray[np.float64]], NDArray[np.float64]],
+    mates: Mates | None,
+    reach: float,
+) -> Cage:
     points = cage.points.copy()
-    points[picked] = placement.of(points[picked])
-    if not np.isfinite(points).all() or np.abs(points[picked]).max() > 1e6:
+    share = soft_shares(cage, picked, reach)
+    moved = np.flatnonzero(share)
+    to = place(points)
+    points[moved] += share[moved, None] * (to[moved] - points[moved])
+    points[picked] = to[picked]
+    if not np.isfinite(points).all() or np.abs(points[moved]).max() > 1e6:
         raise HollowMarbleError("That would take points further than a kilometre away. Use a smaller number.")
-    if partner is not None:
-        points = keep_symmetric(cage.points, points, picked, partner)
+    if mates is not None:
+        points = keep_symmetric(cage.points, points, [*picked, *sorted(set(moved.tolist()) - set(picked))], mates)
     return cage.moved(points)
 
 
-def crease_edges(cage: Cage, edges: list[tuple[int, int]], sharpness: float, partner: Partners = None) -> Cage:
+def soft_shares(cage: Cage, picked: list[int], reach: float) -> NDArray[np.float64]:
+    """(P,) how far every point goes along: 1 for picked ones, falling smoothly to 0 at `reach` mm from the nearest."""
+    share = np.zeros(len(cage.points))
+    if reach > 0:
+        distance, _ = cKDTree(cage.points[picked]).query(cage.points)
+        share = np.clip(1 - (distance / reach) ** 2, 0, 1) ** 2
+    share[picked] = 1.0
+    return share
+
+
+def point_normals(cage: Cage) -> NDArray[np.float64]:
+    """Unit normals at the cage's points, (P, 3); zero where the faces around one cancel."""
+    points, topology = cage.points, cage.topology
+    here, ahead, back = (points[cage.face_points[at]] for at in (slice(None), topology.next, topology.previous))
+    total = np.zeros_like(points)
+    np.add.at(total, cage.face_points, np.cross(ahead - here, back - here))
+    length = np.linalg.norm(total, axis=1, keepdims=True)
+    return np.asarray(np.divide(total, length, out=np.zeros_like(total), where=length > 1e-12))
+
+
+def crease_edges(cage: Cage, edges: list[tuple[int, int]], sharpness: float, mates: Mates | None = None) -> Cage:
     """Give edges a sharpness (0 takes the crease away; `SHARP` is fully sharp)."""
     if not edges:
         raise HollowMarbleError("No edges are picked. Pick the edges to crease first.")
     creases = creases_of(cage)
-    everything = list(edges)
-    if partner is not None:
-        everything += [(int(partner[a]), int(partner[b])) for a, b in edges]
-    for a, b in everything:
-        if not (min(a, b) >= 0 and max(a, b) < len(cage.points)) or cage.topology.edge_number(a, b) < 0:
-            raise HollowMarbleError("A picked edge is no longer there. Pick the edges again.")
-        key = (min(a, b), max(a, b))
-        creases.pop(key, None)
-        if sharpness > 0:
-            creases[key] = sharpness
-    items = sorted(creases.items())
-    changed = Cage(
-        cage.points,
-        cage.face_starts,
-        cage.face_points,
-        np.array([edge for edge, _ in items], np.int64).reshape(-1, 2),
-        np.array([value for _, value in items], np.float64),
-    )
-    changed.__dict__["topology"] = cage.topology
-    return changed
+    check_edges(cage, edges)
+    for a, b in edges if mates is None else mates.edges(edges):
+        creases[min(a, b), max(a, b)] = sharpness
+    return with_creases(cage, creases)
 
 
-def extrude_faces(cage: Cage, faces: list[int], distance: float, partner: Partners = None) -> Cage:
-    """Lift a region of faces along its mean normal and close the gap with a band of faces.
-
-    The lifted faces keep their numbers. Each connected piece of the region moves along its own mean normal;
-    a piece that crosses the seam moves within the seam's plane.
-
-    Parameters
-    ----------
-    distance : mm, outward; negative goes inward
-    """
-    check_faces(cage, faces)
-    region = set(faces)
-    if partner is not None:
-        region |= set(mirrored_faces(cage, partner, faces))
-    if len(region) == cage.face_count:
-        raise HollowMarbleError("All faces are picked, so there is nothing to extrude from. Pick fewer faces.")
-    topology = cage.topology
-    pieces = connected(cage, region)
-    copies: dict[tuple[int, int], int] = {}
-    points = [cage.points]
-    count = len(cage.points)
-    faces_now = faces_of(cage)
-    lifted: dict[int, list[int]] = {}
-    sides: list[list[int]] = []
-    for number, piece in enumerate(pieces):
-        used = sorted({int(p) for f in piece for p in cage.face(f)})
-        offset = distance * _mean_normal(cage, piece)
-        moved = cage.points[used] + offset
-        if partner is not None:
-            on_seam = partner[used] == np.array(used)
-            moved[on_seam, 0] = 0.0
-        for point in used:
-            copies[number, point] = count
-            count += 1
-        points.append(moved)
-        for face in piece:
-            lifted[face] = [copies[number, p] for p in faces_now[face]]
-            for half in range(cage.face_starts[face], cage.face_starts[face + 1]):
-                twin = int(topology.twin[half])
-                if twin < 0 or int(topology.face_of[twin]) not in piece:
-                    a, b = int(cage.face_points[half]), int(cage.face_points[topology.next[half]])
-                    sides.append([a, b, copies[number, b], copies[number, a]])
+def crease_corners(cage: Cage, points: list[int], sharpness: float, mates: Mates | None = None) -> Cage:
+    """Give points a sharpness of their own (0 takes it away; at `SHARP` the skin touches the point)."""
+    check_points(cage, points)
     creases = creases_of(cage)
-    for face, corners in lifted.items():
-        before = faces_now[face]
-        for k in range(len(before)):
-            a, b = before[k], before[(k + 1) % len(before)]
-            value = creases.get((min(a, b), max(a, b)))
-            if value:
-                c, d = corners[k], corners[(k + 1) % len(before)]
-                creases[min(c, d), max(c, d)] = value
-        faces_now[face] = corners
-    result = without_loose_points(np.concatenate(points), faces_now + sides, creases)
-    return result if partner is None else symmetrised(result)
+    for point in points if mates is None else mates.points(points):
+        creases[point, point] = sharpness
+    return with_creases(cage, creases)
 
 
 def connected(cage: Cage, region: set[int]) -> list[set[int]]:
@@ -162,20 +156,6 @@ def connected(cage: Cage, region: set[int]) -> list[set[int]]:
     return pieces
 
 
-def _mean_normal(cage: Cage, faces: set[int]) -> NDArray[np.float64]:
-    total = np.zeros(3)
-    for face in sorted(faces):
-        corners = cage.points[cage.face(face)]
-        total += np.cross(corners, np.roll(corners, -1, axis=0)).sum(axis=0)
-    length = float(np.linalg.norm(total))
-    if length < 1e-12:
-        raise HollowMarbleError(
-            "The picked faces point every way at once, so there is no direction to extrude. Pick fewer."
-        )
-    normal: NDArray[np.float64] = total / length
-    return normal
-
-
 def without_loose_points(
     points: NDArray[np.float64],
     faces: list[list[int]],
@@ -186,6 +166,7 @@ def without_loose_points(
     used[[p for face in faces for p in face]] = True
     number = np.cumsum(used) - 1
     edges = {(min(f[k], f[k - 1]), max(f[k], f[k - 1])) for f in faces for k in range(len(f))}
+    edges |= {(p, p) for p in np.flatnonzero(used).tolist()}
     return cage_from_faces(
         points[used],
         [[int(number[p]) for p in face] for face in faces],
@@ -201,9 +182,18 @@ def check_points(cage: Cage, picked: list[int]) -> None:
         raise HollowMarbleError("Some picked points are no longer there. Pick again.")
 
 
+def check_edges(cage: Cage, edges: list[tuple[int, int]]) -> None:
+    """Raise where picked edges do not exist."""
+    if not edges:
+        raise HollowMarbleError("No edges are picked. Pick edges first.")
+    for a, b in edges:
+        if not (min(a, b) >= 0 and max(a, b) < len(cage.points)) or cage.topology.edge_number(a, b) < 0:
+            raise HollowMarbleError("A picked edge is no longer there. Pick the edges again.")
+
+
 def check_faces(cage: Cage, faces: list[int]) -> None:
     """Raise where picked faces do not exist."""
     if not faces:
-        raise HollowMarbleError("No faces are picked. Pick the faces to extrude first.")
+        raise HollowMarbleError("No faces are picked. Pick faces first.")
     if min(faces) < 0 or max(faces) >= cage.face_count:
         raise HollowMarbleError("Some picked faces are no longer there. Pick again.")

@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from hollow_marble.core.cage.edits import Partners, check_faces, connected, without_loose_points
+from hollow_marble.core.cage.edits import check_faces, connected, without_loose_points
 from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, faces_of
-from hollow_marble.core.cage.mirror import mirrored_faces, symmetrised
+from hollow_marble.core.cage.symmetry import Mates, symmetrised
 from hollow_marble.core.errors import HollowMarbleError
 
 
-def inset_faces(cage: Cage, faces: list[int], width: float, single: bool = False, partner: Partners = None) -> Cage:
+def inset_faces(cage: Cage, faces: list[int], width: float, single: bool = False, mates: Mates | None = None) -> Cage:
     """Set smaller faces into faces, `width` mm from their border, with a band of faces around them.
 
     The inner faces keep their numbers. A region that hangs together is set in as one, each face by itself where `single`.
@@ -19,9 +19,7 @@ def inset_faces(cage: Cage, faces: list[int], width: float, single: bool = False
     check_faces(cage, faces)
     if width <= 0:
         raise HollowMarbleError("An inset needs a width above 0 mm.")
-    region = set(faces)
-    if partner is not None:
-        region |= set(mirrored_faces(cage, partner, faces))
+    region = set(faces if mates is None else mates.faces(cage, faces))
     pieces = [{face} for face in sorted(region)] if single else connected(cage, region)
     points = [cage.points]
     count = len(cage.points)
@@ -43,21 +41,25 @@ def inset_faces(cage: Cage, faces: list[int], width: float, single: bool = False
             sides.append([a, b, copies[b], copies[a]])
     made = without_loose_points(np.concatenate(points), now + sides, creases)
     _check_sound(cage, made, sorted(region))
-    return made if partner is None else symmetrised(made)
+    return made if mates is None else symmetrised(made, mates.symmetry)
 
 
-def fill_opening(cage: Cage, edge: tuple[int, int], partner: Partners = None) -> Cage:
-    """Close the opening that an open edge belongs to with one face; with partners the one opposite too."""
+def fill_opening(cage: Cage, edge: tuple[int, int], mates: Mates | None = None) -> Cage:
+    """Close the opening that an open edge belongs to with one face; with mates its images too."""
     made = _filled(cage, edge)
-    if partner is None:
-        return made
-    other = (int(partner[edge[0]]), int(partner[edge[1]]))
-    number = made.topology.edge_number(*other)
-    still_open = number >= 0 and made.topology.twin[made.topology.edge_half[number]] < 0
-    return _filled(made, other) if still_open else made
+    for a, b in [] if mates is None else mates.edges([edge])[1:]:
+        number = made.topology.edge_number(a, b)
+        if made.topology.twin[made.topology.edge_half[number]] < 0:
+            made = _filled(made, (a, b))
+    return made
 
 
 def _filled(cage: Cage, edge: tuple[int, int]) -> Cage:
+    return cage_from_faces(cage.points, [*faces_of(cage), opening_at(cage, edge)], creases_of(cage))
+
+
+def opening_at(cage: Cage, edge: tuple[int, int]) -> list[int]:
+    """Points around the opening an open edge belongs to, in the order a face that closes it would have them."""
     topology = cage.topology
     number = topology.edge_number(*edge)
     half = int(topology.edge_half[number]) if number >= 0 else -1
@@ -72,16 +74,13 @@ def _filled(cage: Cage, edge: tuple[int, int]) -> Cage:
             step = int(topology.previous[topology.twin[step]])
         half = step
         if half == start:
-            break
-    return cage_from_faces(cage.points, [*faces_of(cage), around], creases_of(cage))
+            return around
 
 
-def remove_faces(cage: Cage, faces: list[int], partner: Partners = None) -> Cage:
+def remove_faces(cage: Cage, faces: list[int], mates: Mates | None = None) -> Cage:
     """Take faces away, and points that no face uses any more."""
     check_faces(cage, faces)
-    gone = set(faces)
-    if partner is not None:
-        gone |= set(mirrored_faces(cage, partner, faces))
+    gone = set(faces if mates is None else mates.faces(cage, faces))
     left = [face for number, face in enumerate(faces_of(cage)) if number not in gone]
     if not left:
         raise HollowMarbleError("That would take away every face. Remove the part instead.")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -23,6 +23,10 @@ def _no_edges() -> NDArray[np.int64]:
     return np.empty((0, 2), np.int64)
 
 
+def _no_points() -> NDArray[np.int64]:
+    return np.empty(0, np.int64)
+
+
 @dataclass(frozen=True)
 class Cage:
     """Control mesh of a subdivision surface.
@@ -32,6 +36,8 @@ class Cage:
     face_points : (sum of corners,) int64, counter-clockwise seen from outside
     crease_edges : (C, 2) int64, lower point number first
     crease_sharpness : (C,) float64 > 0; `SHARP` and above never decays
+    corner_points : (K,) int64, points with a sharpness of their own, lowest first
+    corner_sharpness : (K,) float64 > 0
     """
 
     points: NDArray[np.float64]
@@ -39,6 +45,8 @@ class Cage:
     face_points: NDArray[np.int64]
     crease_edges: NDArray[np.int64] = field(default_factory=_no_edges)
     crease_sharpness: NDArray[np.float64] = field(default_factory=lambda: np.empty(0))
+    corner_points: NDArray[np.int64] = field(default_factory=_no_points)
+    corner_sharpness: NDArray[np.float64] = field(default_factory=lambda: np.empty(0))
 
     @property
     def face_count(self) -> int:
@@ -54,14 +62,21 @@ class Cage:
 
     def moved(self, points: NDArray[np.float64]) -> Cage:
         """The same cage with other point positions (P, 3); what follows from connectivity is kept."""
-        cage = Cage(points, self.face_starts, self.face_points, self.crease_edges, self.crease_sharpness)
+        cage = replace(self, points=points)
         if "topology" in self.__dict__:
             cage.__dict__["topology"] = self.topology
         return cage
 
     def connectivity(self) -> bytes:
         """Bytes that are equal for two cages exactly when a skin plan made for one serves the other."""
-        parts = (self.face_starts, self.face_points, self.crease_edges, self.crease_sharpness)
+        parts = (
+            self.face_starts,
+            self.face_points,
+            self.crease_edges,
+            self.crease_sharpness,
+            self.corner_points,
+            self.corner_sharpness,
+        )
         return b"|".join([len(self.points).to_bytes(8, "little"), *(part.tobytes() for part in parts)])
 
 
@@ -76,7 +91,7 @@ def cage_from_faces(
     ----------
     points : (P, 3) array, mm
     faces : point numbers of each face, counter-clockwise
-    creases : sharpness by edge
+    creases : sharpness by edge; that of a corner stands under the edge from its point to itself
 
     Raises
     ------
@@ -104,14 +119,7 @@ def cage_from_faces(
             raise HollowMarbleError(
                 f"Face {number + 1} uses the same point twice. Remove the double point and try again."
             )
-    items = sorted((min(edge), max(edge), value) for edge, value in (creases or {}).items() if value > 0)
-    cage = Cage(
-        points,
-        starts,
-        corners,
-        np.array([item[:2] for item in items], np.int64).reshape(-1, 2),
-        np.array([item[2] for item in items], np.float64),
-    )
+    cage = with_creases(Cage(points, starts, corners), creases or {})
     cage.topology  # noqa: B018  raises where the faces do not form a sheet
     return cage
 
@@ -124,5 +132,26 @@ def faces_of(cage: Cage) -> list[list[int]]:
 
 
 def creases_of(cage: Cage) -> dict[tuple[int, int], float]:
-    """Sharpness by edge."""
-    return {(a, b): s for (a, b), s in zip(cage.crease_edges.tolist(), cage.crease_sharpness.tolist())}
+    """Sharpness by edge; that of a corner stands under the edge from its point to itself."""
+    found = {(a, b): s for (a, b), s in zip(cage.crease_edges.tolist(), cage.crease_sharpness.tolist())}
+    found.update({(p, p): s for p, s in zip(cage.corner_points.tolist(), cage.corner_sharpness.tolist())})
+    return found
+
+
+def with_creases(cage: Cage, creases: dict[tuple[int, int], float]) -> Cage:
+    """The same points and faces with other creases, as `creases_of` gives them."""
+    items = sorted((min(edge), max(edge), value) for edge, value in creases.items() if value > 0)
+    edges = [item for item in items if item[0] != item[1]]
+    corners = [item for item in items if item[0] == item[1]]
+    changed = Cage(
+        cage.points,
+        cage.face_starts,
+        cage.face_points,
+        np.array([item[:2] for item in edges], np.int64).reshape(-1, 2),
+        np.array([item[2] for item in edges], np.float64),
+        np.array([item[0] for item in corners], np.int64),
+        np.array([item[2] for item in corners], np.float64),
+    )
+    if "topology" in cage.__dict__:
+        changed.__dict__["topology"] = cage.topology
+    return changed

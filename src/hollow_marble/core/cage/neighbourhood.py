@@ -5,7 +5,7 @@ weights are worked out once for each reading and kept.
 
 A reading is a row of int64: corners of the face, number of points, number of faces, then for each face its corner
 count and its points in local numbers; then one code for every half-edge of these faces in the same order
-(sharpness in 1e-9 steps), then one for each local point (1 where it is a corner that stays put).
+(sharpness in 1e-9 steps), then one for each local point (its own sharpness in the same steps).
 """
 
 from __future__ import annotations
@@ -17,10 +17,11 @@ from numba import njit
 from numpy.typing import NDArray
 
 from hollow_marble.core.cage.mesh import SHARP, Cage
+from hollow_marble.core.errors import HollowMarbleError
 
 CODE = 1e9
-MOST_POINTS = 400
-MOST_LENGTH = 4000
+MOST_AROUND = 128
+"""Most corners of a face, and most faces about a point."""
 
 
 @dataclass(frozen=True)
@@ -51,19 +52,32 @@ def half_edge_sharpness(cage: Cage) -> NDArray[np.float64]:
     return sharpness
 
 
-def fixed_corners(cage: Cage) -> NDArray[np.bool_]:
-    """Points of an open edge that belong to a single face: the skin keeps them where they are. (P,)"""
+def corner_sharpness(cage: Cage) -> NDArray[np.float64]:
+    """Sharpness of every point itself, (P,). Points of an open edge that belong to a single face are fully sharp."""
     topology = cage.topology
     uses = np.bincount(cage.face_points, minlength=len(cage.points))
     on_open_edge = np.zeros(len(cage.points), bool)
     on_open_edge[cage.face_points[topology.twin < 0]] = True
-    fixed: NDArray[np.bool_] = on_open_edge & (uses == 1)
-    return fixed
+    sharpness = np.zeros(len(cage.points))
+    sharpness[cage.corner_points] = np.minimum(cage.corner_sharpness, SHARP)
+    sharpness[on_open_edge & (uses == 1)] = SHARP
+    return sharpness
 
 
 def read_neighbourhoods(cage: Cage) -> Neighbourhoods:
-    """Read the neighbourhood of every face."""
+    """Read the neighbourhood of every face.
+
+    Raises
+    ------
+    HollowMarbleError
+        where a face has more corners, or more faces meet in a point, than `MOST_AROUND`.
+    """
     topology = cage.topology
+    if np.diff(cage.face_starts).max() > MOST_AROUND or np.bincount(cage.face_points).max() > MOST_AROUND:
+        raise HollowMarbleError(
+            f"A face has more than {MOST_AROUND} corners, or more than {MOST_AROUND} faces meet in a point. "
+            "Split the face, or use fewer sides."
+        )
     text, starts, supports, support_starts = _read_all(
         cage.face_starts,
         cage.face_points,
@@ -73,22 +87,22 @@ def read_neighbourhoods(cage: Cage) -> Neighbourhoods:
         topology.face_of,
         topology.point_half,
         np.rint(half_edge_sharpness(cage) * CODE).astype(np.int64),
-        fixed_corners(cage),
+        np.rint(corner_sharpness(cage) * CODE).astype(np.int64),
         len(cage.points),
     )
     return Neighbourhoods(text, starts, supports, support_starts)
 
 
 @njit(cache=True, nogil=True)
-def _read_all(face_starts, face_points, following, previous, twin, face_of, point_half, codes, fixed, point_count):
+def _read_all(face_starts, face_points, following, previous, twin, face_of, point_half, codes, corners, point_count):
     faces = len(face_starts) - 1
-    text = np.empty(faces * 160 + MOST_LENGTH, np.int64)
-    supports = np.empty(faces * 24 + MOST_POINTS, np.int64)
+    text = np.empty(faces * 160 + 400, np.int64)
+    supports = np.empty(faces * 24 + 400, np.int64)
     starts = np.zeros(faces + 1, np.int64)
     support_starts = np.zeros(faces + 1, np.int64)
     local = np.full(point_count, -1, np.int64)
     seen = np.full(faces, -1, np.int64)
-    first_half = np.empty(MOST_LENGTH, np.int64)
+    first_half = np.empty(faces, np.int64)
     at = 0
     point_at = 0
     for face in range(faces):
@@ -115,16 +129,17 @@ def _read_all(face_starts, face_points, following, previous, twin, face_of, poin
                         seen[face_of[walker]] = face
                         first_half[ring] = walker
                         ring += 1
-        length = 3
+        most = 0
         for k in range(ring):
             f = face_of[first_half[k]]
-            length += 1 + 2 * (face_starts[f + 1] - face_starts[f])
-        if at + length + MOST_POINTS > len(text):
+            most += face_starts[f + 1] - face_starts[f]
+        length = 3 + ring + 3 * most
+        if at + length > len(text):
             bigger = np.empty(2 * len(text) + length, np.int64)
             bigger[:at] = text[:at]
             text = bigger
-        if point_at + MOST_POINTS > len(supports):
-            wider = np.empty(2 * len(supports), np.int64)
+        if point_at + most > len(supports):
+            wider = np.empty(2 * len(supports) + most, np.int64)
             wider[:point_at] = supports[:point_at]
             supports = wider
         text[at] = b - a
@@ -154,7 +169,7 @@ def _read_all(face_starts, face_points, following, previous, twin, face_of, poin
                 place += 1
                 half = following[half]
         for k in range(points):
-            text[place] = 1 if fixed[supports[point_at + k]] else 0
+            text[place] = corners[supports[point_at + k]]
             place += 1
             local[supports[point_at + k]] = -1
         text[at + 1] = points

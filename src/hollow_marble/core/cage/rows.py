@@ -8,9 +8,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from hollow_marble.core.cage.edits import Partners
 from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, faces_of
-from hollow_marble.core.cage.mirror import symmetrised
+from hollow_marble.core.cage.symmetry import Mates, symmetrised
 from hollow_marble.core.errors import HollowMarbleError
 
 Edge = tuple[int, int]
@@ -45,27 +44,31 @@ def face_band(cage: Cage, edge: int) -> list[int]:
     return found
 
 
-def add_row(cage: Cage, edge: Edge, share: float, partner: Partners = None) -> Cage:
+def add_row(cage: Cage, edge: Edge, share: float, mates: Mates | None = None) -> Cage:
     """Put a row of edges across the band an edge belongs to.
 
     Parameters
     ----------
     edge : points of one of the band's edges; the row crosses it `share` of the way from the first to the second, 0 to 1
-    partner : pairing of opposite points; the band on the other side gets a row too
+    mates : the bands on the other sides get a row too; a band that is its own image only takes one in its middle
     """
     if not 0.02 <= share <= 0.98:
         raise HollowMarbleError("A row lies between the ends of the edges it crosses: from 2 % to 98 % of the way.")
     made = _with_row(cage, edge, share)
-    if partner is None:
+    if mates is None:
         return made
-    other = (int(partner[edge[0]]), int(partner[edge[1]]))
-    crossed = {tuple(sorted(pair)) for pair in _crossed(cage, edge)}
-    if tuple(sorted(other)) not in crossed:
-        return symmetrised(_with_row(made, other, share))
-    if set(other) == set(edge) and other != edge and share != 0.5:
-        # the band runs across the seam: only its middle is its own mirror image
-        return symmetrised(_with_row(cage, edge, 0.5))
-    return symmetrised(made)
+    crossed = set(_crossed(cage, edge))
+    for row in mates.maps[1:]:
+        a, b = int(row[edge[0]]), int(row[edge[1]])
+        if (a, b) in crossed:
+            continue
+        if (b, a) not in crossed:
+            made = _with_row(made, (a, b), share)
+            crossed |= set(_crossed(cage, (a, b)))
+        elif share != 0.5:
+            # the row would have to lie on both sides of the band's middle: only the middle is its own image
+            return add_row(cage, edge, 0.5, mates)
+    return symmetrised(made, mates.symmetry)
 
 
 def _crossed(cage: Cage, edge: Edge) -> list[Edge]:

@@ -59,7 +59,7 @@ def grid(size: tuple[float, float], divisions: tuple[int, int]) -> Cage:
     columns, rows = divisions
     _check_size((*size, 1.0))
     for count in divisions:
-        _check_count("A grid", count, 1, MOST_DIVISIONS)
+        check_count("A grid", count, 1, MOST_DIVISIONS)
     xs = np.linspace(-size[0] / 2, size[0] / 2, columns + 1)
     ys = np.linspace(-size[1] / 2, size[1] / 2, rows + 1)
     points = np.array([[x, y, 0.0] for y in ys for x in xs])
@@ -75,8 +75,8 @@ def ring(radius: float, tube_radius: float, around: int, section: int) -> Cage:
     """A torus cage about the z axis whose points lie on the torus; radii in mm."""
     if not 0 < tube_radius < radius or radius > 1e5:
         raise HollowMarbleError("The tube of a ring must be thinner than the ring is wide. Make its radius smaller.")
-    _check_count("A ring", around, 3, MOST_SIDES)
-    _check_count("A ring", section, 3, MOST_SIDES)
+    check_count("A ring", around, 3, MOST_SIDES)
+    check_count("A ring", section, 3, MOST_SIDES)
     a = np.arange(around) * 2 * np.pi / around
     b = np.arange(section) * 2 * np.pi / section
     out = radius + tube_radius * np.cos(b)
@@ -110,7 +110,7 @@ def sphere(size: tuple[float, float, float], divisions: int) -> Cage:
     divisions : faces along each side of the box, so 6 n² faces
     """
     _check_size(size)
-    _check_count("A sphere", divisions, 1, MOST_DIVISIONS)
+    check_count("A sphere", divisions, 1, MOST_DIVISIONS)
     start = box((2.0, 2.0, 2.0), (divisions, divisions, divisions))
     bent = np.tan(start.points * np.pi / 4)
     out = bent / np.linalg.norm(bent, axis=1, keepdims=True)
@@ -120,12 +120,12 @@ def sphere(size: tuple[float, float, float], divisions: int) -> Cage:
 def cylinder(size: tuple[float, float, float], sides: int, rows: int) -> Cage:
     """A closed upright cylinder about the origin; its two ends are faces of as many corners as it has sides."""
     _check_size(size)
-    _check_count("A cylinder", sides, 3, MOST_SIDES)
-    _check_count("A cylinder", rows, 1, MOST_DIVISIONS)
-    circle = _circle(sides) * (size[0] / 2, size[1] / 2)
+    check_count("A cylinder", sides, 3, MOST_SIDES)
+    check_count("A cylinder", rows, 1, MOST_DIVISIONS)
+    rim = circle(sides) * (size[0] / 2, size[1] / 2)
     heights = np.linspace(-size[2] / 2, size[2] / 2, rows + 1)
-    points = np.array([[x, y, z] for z in heights for x, y in circle])
-    faces = _bands(sides, rows)
+    points = np.array([[x, y, z] for z in heights for x, y in rim])
+    faces = bands(sides, rows)
     faces += [list(range(sides))[::-1], [rows * sides + k for k in range(sides)]]
     return cage_from_faces(points, faces)
 
@@ -133,24 +133,24 @@ def cylinder(size: tuple[float, float, float], sides: int, rows: int) -> Cage:
 def disc(size: tuple[float, float], sides: int, rings: int) -> Cage:
     """An open disc in the plane z = 0: rings of quads about a middle face of as many corners as it has sides."""
     _check_size((*size, 1.0))
-    _check_count("A disc", sides, 3, MOST_SIDES)
-    _check_count("A disc", rings, 1, MOST_DIVISIONS)
-    circle = _circle(sides) * (size[0] / 2, size[1] / 2)
+    check_count("A disc", sides, 3, MOST_SIDES)
+    check_count("A disc", rings, 1, MOST_DIVISIONS)
+    rim = circle(sides) * (size[0] / 2, size[1] / 2)
     shares = np.linspace(1 / (rings + 1), 1, rings + 1)
-    points = np.array([[x * share, y * share, 0.0] for share in shares for x, y in circle])
-    return cage_from_faces(points, [*_bands(sides, rings, outward=True), list(range(sides))])
+    points = np.array([[x * share, y * share, 0.0] for share in shares for x, y in rim])
+    return cage_from_faces(points, [*bands(sides, rings, outward=True), list(range(sides))])
 
 
 def tube(size: tuple[float, float, float], wall: float, sides: int, rows: int) -> Cage:
     """A closed upright tube about the origin, `wall` mm thick, open through its middle."""
     _check_size(size)
-    _check_count("A tube", sides, 3, MOST_SIDES)
-    _check_count("A tube", rows, 1, MOST_DIVISIONS)
+    check_count("A tube", sides, 3, MOST_SIDES)
+    check_count("A tube", rows, 1, MOST_DIVISIONS)
     if not 0 < wall < min(size[0], size[1]) / 2:
         raise HollowMarbleError("The wall of a tube must be thinner than half of its width and depth. Make it thinner.")
-    circle = _circle(sides)
-    outer = circle * (size[0] / 2, size[1] / 2)
-    inner = circle * (size[0] / 2 - wall, size[1] / 2 - wall)
+    rim = circle(sides)
+    outer = rim * (size[0] / 2, size[1] / 2)
+    inner = rim * (size[0] / 2 - wall, size[1] / 2 - wall)
     heights = np.linspace(-size[2] / 2, size[2] / 2, rows + 1)
     # round the section: up outside, down inside
     section = [(outer, z) for z in heights] + [(inner, z) for z in heights[::-1]]
@@ -169,7 +169,7 @@ def tube(size: tuple[float, float, float], wall: float, sides: int, rows: int) -
     return cage_from_faces(points, faces)
 
 
-def _circle(sides: int) -> NDArray[np.float64]:
+def circle(sides: int) -> NDArray[np.float64]:
     """(sides, 2) on the unit circle, the same to the last bit on both sides of x = 0 where the count is even."""
     angle = (np.arange(sides) + 0.5) * 2 * np.pi / sides
     x, y = np.cos(angle), np.sin(angle)
@@ -180,7 +180,7 @@ def _circle(sides: int) -> NDArray[np.float64]:
     return np.column_stack([x, y])
 
 
-def _bands(sides: int, rows: int, outward: bool = False) -> list[list[int]]:
+def bands(sides: int, rows: int, outward: bool = False) -> list[list[int]]:
     """Quads between rows of points that run round; counter-clockwise from outside, or from above where they go outward."""
     faces = []
     for row in range(rows):
@@ -196,6 +196,6 @@ def _check_size(size: tuple[float, ...]) -> None:
         raise HollowMarbleError("Width, depth and height must be above 0 mm.")
 
 
-def _check_count(what: str, count: int, least: int, most: int) -> None:
+def check_count(what: str, count: int, least: int, most: int) -> None:
     if not least <= count <= most:
         raise HollowMarbleError(f"{what} takes {least} to {most} of them. Choose a number in between.")

@@ -14,12 +14,12 @@ from numpy.typing import NDArray
 
 from hollow_marble.core.cage.masks import corner_point, crease_point, crease_second, regular_second, smooth_point
 from hollow_marble.core.cage.mesh import SHARP
-from hollow_marble.core.cage.neighbourhood import CODE
+from hollow_marble.core.cage.neighbourhood import CODE, MOST_AROUND
 
 ROWS = 6
 """Position, two tangents, three second derivatives."""
 
-MOST_VALENCE = 64
+MOST_SPOKES = MOST_AROUND + 1
 
 
 def grid_width(corners: int, level: int) -> int:
@@ -62,9 +62,9 @@ def _refine(reading, level, width, out, curved, sharp, code):
     for h in range(starts[faces]):
         sharpness[h] = reading[place + h] / code
     place += starts[faces]
-    fixed = np.empty(count, np.bool_)
+    corner = np.empty(count)
     for p in range(count):
-        fixed[p] = reading[place + p] == 1
+        corner[p] = reading[place + p] / code
     rows = np.eye(count)
     inner = 1  # faces 0..inner-1 are the face's own region
     patch = np.zeros(1, np.int64)
@@ -74,10 +74,10 @@ def _refine(reading, level, width, out, curved, sharp, code):
     gx[0, 1], gx[0, 2], gy[0, 2], gy[0, 3] = n, n, n, n
     for step in range(level):
         split = step == 0 and size != 4
-        starts, points_of, sharpness, fixed, rows, inner, patch, gx, gy = _refine_once(
-            starts, points_of, sharpness, fixed, rows, inner, patch, gx, gy, split, n, sharp
+        starts, points_of, sharpness, corner, rows, inner, patch, gx, gy = _refine_once(
+            starts, points_of, sharpness, corner, rows, inner, patch, gx, gy, split, n, sharp
         )
-    _limit(starts, points_of, sharpness, fixed, rows, inner, patch, gx, gy, width, out, curved)
+    _limit(starts, points_of, sharpness, corner, rows, inner, patch, gx, gy, width, out, curved)
 
 
 @njit(cache=True, nogil=True)
@@ -119,7 +119,7 @@ def _twins(starts, points_of, point_count):
 
 
 @njit(cache=True, nogil=True)
-def _refine_once(starts, points_of, sharpness, fixed, rows, inner, patch, gx, gy, split, n, sharp):
+def _refine_once(starts, points_of, sharpness, corner, rows, inner, patch, gx, gy, split, n, sharp):
     faces = len(starts) - 1
     count, width = rows.shape
     following, previous, twin, face_of, leaving = _twins(starts, points_of, count)
@@ -131,7 +131,7 @@ def _refine_once(starts, points_of, sharpness, fixed, rows, inner, patch, gx, gy
         if inside[points_of[h]]:
             children += 1
     new_rows = np.zeros((4 * children, width))
-    new_fixed = np.zeros(4 * children, np.bool_)
+    new_corner = np.zeros(4 * children)
     made = 0
     face_row = np.full(faces, -1, np.int64)
     edge_row = np.full(starts[faces], -1, np.int64)
@@ -157,7 +157,7 @@ def _refine_once(starts, points_of, sharpness, fixed, rows, inner, patch, gx, gy
                 continue
             if point_row[p] < 0:
                 point_row[p] = made
-                new_fixed[made] = fixed[p]
+                new_corner[made] = _decayed(corner[p], sharp)
                 _point_rule(
                     new_rows[made],
                     p,
@@ -170,7 +170,7 @@ def _refine_once(starts, points_of, sharpness, fixed, rows, inner, patch, gx, gy
                     face_of,
                     leaving,
                     sharpness,
-                    fixed,
+                    corner[p],
                     sharp,
                 )
                 made += 1
@@ -214,7 +214,7 @@ def _refine_once(starts, points_of, sharpness, fixed, rows, inner, patch, gx, gy
         new_starts,
         child_points,
         child_sharp,
-        new_fixed[:made].copy(),
+        new_corner[:made].copy(),
         new_rows[:made].copy(),
         inner_children,
         new_patch,
@@ -246,7 +246,9 @@ def _edge_rule(out, half, rows, centres, points_of, following, twin, face_of, sh
 
 
 @njit(cache=True, nogil=True)
-def _point_rule(out, p, rows, centres, points_of, following, previous, twin, face_of, leaving, sharpness, fixed, sharp):
+def _point_rule(
+    out, p, rows, centres, points_of, following, previous, twin, face_of, leaving, sharpness, corner, sharp
+):
     """Smooth, crease or corner rule by the number of sharp spokes; blended while a sharpness runs out below 1."""
     start = leaving[p]
     half = start
@@ -258,8 +260,8 @@ def _point_rule(out, p, rows, centres, points_of, following, previous, twin, fac
     first, second = -1, -1  # neighbours along the sharp spokes now
     first_next, second_next = -1, -1
     open_fan = twin[start] < 0
-    neighbours = np.empty(MOST_VALENCE, np.int64)
-    ring_faces = np.empty(MOST_VALENCE, np.int64)
+    neighbours = np.empty(MOST_SPOKES, np.int64)
+    ring_faces = np.empty(MOST_SPOKES, np.int64)
     face_total = 0
     while True:
         neighbours[valence] = points_of[following[half]]
@@ -285,17 +287,21 @@ def _point_rule(out, p, rows, centres, points_of, following, previous, twin, fac
                         first_next = neighbours[valence]
                     else:
                         second_next = neighbours[valence]
-                elif s < 1:
+                else:
                     fading += 1
-                    fade += s
+                    fade += min(s, 1.0)
         valence += 1
         if last:
             break
         half = twin[before]
         if half == start:
             break
-    rule_now = 2 if fixed[p] or sharp_now > 2 else (1 if sharp_now == 2 else 0)
-    rule_next = 2 if fixed[p] or sharp_next > 2 else (1 if sharp_next == 2 else 0)
+    corner_next = _decayed(corner, sharp)
+    if corner > 0 and corner_next == 0:
+        fading += 1
+        fade += min(corner, 1.0)
+    rule_now = 2 if corner > 0 or sharp_now > 2 else (1 if sharp_now == 2 else 0)
+    rule_next = 2 if corner_next > 0 or sharp_next > 2 else (1 if sharp_next == 2 else 0)
     if open_fan and rule_now == 0:
         rule_now = 1
     mix = 1.0
@@ -339,12 +345,12 @@ def _add_rule(out, rule, weight, p, first, second, neighbours, valence, ring_fac
 
 
 @njit(cache=True, nogil=True)
-def _limit(starts, points_of, sharpness, fixed, rows, inner, patch, gx, gy, width, out, curved):
+def _limit(starts, points_of, sharpness, corner, rows, inner, patch, gx, gy, width, out, curved):
     count, weights = rows.shape
     following, previous, twin, _face_of, _leaving = _twins(starts, points_of, count)
     done = np.zeros((out.shape[0], width * width), np.bool_)
-    spokes = np.empty((MOST_VALENCE, weights))
-    corners = np.empty((MOST_VALENCE, weights))
+    spokes = np.empty((MOST_SPOKES, weights))
+    corners = np.empty((MOST_SPOKES, weights))
     for f in range(inner):
         for c in range(4):
             spot = gy[f, c] * width + gx[f, c]
@@ -358,7 +364,7 @@ def _limit(starts, points_of, sharpness, fixed, rows, inner, patch, gx, gy, widt
             d = (c + 1) % 4
             dx, dy = gx[f, d] - gx[f, c], gy[f, d] - gy[f, c]
             heading = 0 if dx > 0 else (1 if dy > 0 else (2 if dx < 0 else 3))
-            start, faces, kind, turned = _sector(half, following, previous, twin, sharpness, fixed[p])
+            start, faces, kind, turned = _sector(half, following, previous, twin, sharpness, corner[p] > 0)
             _gather(start, faces, kind, following, previous, twin, points_of, rows, spokes, corners)
             first = (heading - turned) % 4
             if kind == 0:

@@ -32,6 +32,9 @@ Mode = Literal[
     "luminosity",
 ]
 MODES: tuple[Mode, ...] = get_args(Mode)
+
+_NEAR = 1e-6
+"""Colours this near to black or white are it: divided by its alpha, a colour is off by its rounding."""
 _FIRST_WHOLE = MODES.index("hue")  # from here on a mode looks at all three channels together
 
 
@@ -66,13 +69,13 @@ def _channel(mode, b, s):
     if mode == 5:
         return max(b, s)
     if mode == 6:
-        if b <= 0:
+        if b <= _NEAR:
             return 0.0
-        return 1.0 if s >= 1 else min(1.0, b / (1 - s))
+        return 1.0 if s >= 1 - _NEAR else min(1.0, b / (1 - s))
     if mode == 7:
-        if b >= 1:
+        if b >= 1 - _NEAR:
             return 1.0
-        return 0.0 if s <= 0 else 1 - min(1.0, (1 - b) / s)
+        return 0.0 if s <= _NEAR else 1 - min(1.0, (1 - b) / s)
     if mode == 8:
         return _channel_hard_light(b, s)
     if mode == 9:

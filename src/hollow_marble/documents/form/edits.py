@@ -2,21 +2,27 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.documents.edit import Frozen, find, given, replaced, without
+from hollow_marble.documents.edit import Frozen, find, given, put, replaced, without
+from hollow_marble.documents.form.changes import StoodPart
 from hollow_marble.documents.form.model import (
     Change,
     Form,
+    Measure,
+    MergedCage,
+    NamedPick,
     Part,
     Plane,
     Reference,
-    Start,
+    Seat,
     Step,
 )
+from hollow_marble.documents.form.starts import Start
+from hollow_marble.documents.form.steps import Symmetry, symmetry_of_old
 
 Name = Annotated[str, Field(min_length=1, max_length=60)]
 Line = tuple[tuple[float, float], tuple[float, float]]
@@ -29,16 +35,19 @@ class StartPart(Frozen):
     part: str
     name: Name
     start: Start
-    symmetric: bool = False
+    symmetry: Symmetry | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _old(cls, value: Any) -> Any:
+        return symmetry_of_old(value)
 
     def sentence(self) -> str:
         return f"{self.start.sentence()}: {self.name}"
 
     def applied_to(self, form: Form) -> Form:
-        if any(part.id == self.part for part in form.parts):
-            raise HollowMarbleError("A part with this id is already there.")
-        part = Part(id=self.part, name=self.name, symmetric=self.symmetric, steps=(self.start,))
-        return form.model_copy(update={"parts": (*form.parts, part)})
+        part = Part(id=self.part, name=self.name, symmetry=self.symmetry, steps=(self.start,))
+        return _added(form, part)
 
 
 class Shape(Frozen):
@@ -53,38 +62,77 @@ class Shape(Frozen):
 
     def applied_to(self, form: Form) -> Form:
         part = find(form.parts, self.part, "part")
-        changed = part.model_copy(update={"steps": (*part.steps, self.step)})
-        return form.model_copy(update={"parts": replaced(form.parts, changed)})
+        _check_free(form, part)
+        if part.still and not isinstance(self.step, StoodPart):
+            raise HollowMarbleError(f"{part.name} is a still body: it can be placed as a whole, not shaped.")
+        return _with(form, part.model_copy(update={"steps": (*part.steps, self.step)}))
 
 
 class ChangeStep(Frozen):
-    """Give an earlier step of a recipe other numbers; later steps follow."""
+    """Give an earlier step of a recipe other numbers; later steps follow.
+
+    following : the later steps with their picks carried over to the new cage, where that changed them
+    """
 
     kind: Literal["change_step"] = "change_step"
     part: str
     index: int = Field(ge=0)
     step: Step
+    following: tuple[Step, ...] | None = None
 
     def sentence(self) -> str:
         return f"Changed step {self.index + 1}: {self.step.sentence()[0].lower()}{self.step.sentence()[1:]}"
 
     def applied_to(self, form: Form) -> Form:
         part = find(form.parts, self.part, "part")
+        own_place = part.link is not None and self.index == len(part.steps) - 1 and self.step.kind == "stood"
+        if not own_place:
+            _check_free(form, part)
         if self.index >= len(part.steps) or part.steps[self.index].kind != self.step.kind:
             raise HollowMarbleError("That step is no longer in the recipe. Look at the recipe again.")
-        steps = (*part.steps[: self.index], self.step, *part.steps[self.index + 1 :])
-        return form.model_copy(update={"parts": replaced(form.parts, part.model_copy(update={"steps": steps}))})
+        later = part.steps[self.index + 1 :] if self.following is None else self.following
+        return _with(form, part.model_copy(update={"steps": (*part.steps[: self.index], self.step, *later)}))
+
+
+class DropStep(Frozen):
+    """Take an earlier step out of a recipe; later steps follow."""
+
+    kind: Literal["drop_step"] = "drop_step"
+    part: str
+    index: int = Field(ge=1)
+    following: tuple[Step, ...] | None = None
+
+    def sentence(self) -> str:
+        return f"Took step {self.index + 1} out"
+
+    def applied_to(self, form: Form) -> Form:
+        part = find(form.parts, self.part, "part")
+        _check_free(form, part)
+        if self.index >= len(part.steps):
+            raise HollowMarbleError("That step is no longer in the recipe. Look at the recipe again.")
+        later = part.steps[self.index + 1 :] if self.following is None else self.following
+        return _with(form, part.model_copy(update={"steps": (*part.steps[: self.index], *later)}))
 
 
 class ChangePart(Frozen):
-    """Rename a part, show or hide it, set its symmetry or its smoothness."""
+    """Rename a part, show, hide, lock or group it, set its symmetry or its smoothness."""
 
     kind: Literal["change_part"] = "change_part"
     part: str
     name: Name | None = None
     visible: bool | None = None
-    symmetric: bool | None = None
+    locked: bool | None = None
+    group: Annotated[str, Field(max_length=60)] | None = None
+    symmetry: Symmetry | None = None
     level: int | None = Field(None, ge=1, le=5)
+    take_level: int | None = Field(None, ge=1, le=6)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _old(cls, value: Any) -> Any:
+        if isinstance(value, dict) and value.get("symmetric") is False:
+            return {k: v for k, v in value.items() if k != "symmetric"} | {"symmetry": {}}
+        return symmetry_of_old(value)
 
     def sentence(self) -> str:
         parts = []
@@ -92,17 +140,187 @@ class ChangePart(Frozen):
             parts.append(f"renamed a part to {self.name}")
         if self.visible is not None:
             parts.append("showed a part" if self.visible else "hid a part")
-        if self.symmetric is not None:
-            parts.append("switched symmetry across width on" if self.symmetric else "switched symmetry off")
+        if self.locked is not None:
+            parts.append("locked a part" if self.locked else "unlocked a part")
+        if self.group is not None:
+            parts.append(f"put a part in the group {self.group}" if self.group else "took a part out of its group")
+        if self.symmetry is not None:
+            on = self.symmetry.planes or self.symmetry.turns > 1
+            parts.append(f"switched symmetry {self.symmetry.words()} on" if on else "switched symmetry off")
         if self.level is not None:
             parts.append(f"set smoothness to level {self.level}")
+        if self.take_level is not None:
+            parts.append(f"set smoothness in takes to level {self.take_level}")
         text = ", ".join(parts) or "left a part as it was"
         return text[0].upper() + text[1:]
 
     def applied_to(self, form: Form) -> Form:
         part = find(form.parts, self.part, "part")
-        fields = given(name=self.name, visible=self.visible, symmetric=self.symmetric, level=self.level)
+        fields = given(
+            name=self.name,
+            visible=self.visible,
+            locked=self.locked,
+            level=self.level,
+            take_level=self.take_level,
+        )
+        if self.group is not None:
+            fields["group"] = self.group or None
+        if self.symmetry is not None:
+            fields["symmetry"] = self.symmetry if self.symmetry.planes or self.symmetry.turns > 1 else None
         return form.model_copy(update={"parts": replaced(form.parts, part.model_copy(update=fields))})
+
+
+class DuplicatePart(Frozen):
+    """Make a copy of a part: one that goes its own way, or one that follows its original (`linked`) and stands elsewhere."""
+
+    kind: Literal["duplicate_part"] = "duplicate_part"
+    part: str
+    copy_id: str
+    name: Name
+    linked: bool = False
+    stood: StoodPart = Field(default_factory=StoodPart)
+
+    def sentence(self) -> str:
+        return f"Made {'a linked copy' if self.linked else 'a copy'}: {self.name}"
+
+    def applied_to(self, form: Form) -> Form:
+        part = find(form.parts, self.part, "part")
+        source = part.link or part.id
+        fields = {"id": self.copy_id, "name": self.name, "locked": False, "link": source if self.linked else None}
+        steps = find(form.parts, source, "part").steps if self.linked else part.steps
+        moved = self.linked or self.stood != StoodPart()
+        return _added(form, part.model_copy(update={**fields, "steps": (*steps, self.stood) if moved else steps}))
+
+
+class BreakLink(Frozen):
+    """Let a linked copy go its own way, as it is."""
+
+    kind: Literal["break_link"] = "break_link"
+    part: str
+
+    def sentence(self) -> str:
+        return "Broke the link of a part"
+
+    def applied_to(self, form: Form) -> Form:
+        part = find(form.parts, self.part, "part")
+        if part.link is None:
+            raise HollowMarbleError(f"{part.name} is not linked to another part.")
+        return form.model_copy(update={"parts": replaced(form.parts, part.model_copy(update={"link": None}))})
+
+
+class MergeParts(Frozen):
+    """Take another part's cage into a part; the other goes."""
+
+    kind: Literal["merge_parts"] = "merge_parts"
+    part: str
+    other: str
+
+    def sentence(self) -> str:
+        return "Merged two parts"
+
+    def applied_to(self, form: Form) -> Form:
+        part, other = find(form.parts, self.part, "part"), find(form.parts, self.other, "part")
+        if part.id == other.id:
+            raise HollowMarbleError("A part cannot be merged with itself. Choose another.")
+        for one in (part, other):
+            _check_free(form, one)
+            if one.still:
+                raise HollowMarbleError(f"{one.name} is a still body, so it has no cage to merge.")
+        step = MergedCage(name=other.name, steps=other.steps)
+        return _with(_gone(form, other), part.model_copy(update={"steps": (*part.steps, step)}))
+
+
+class KeepPick(Frozen):
+    """Keep what is picked under a name."""
+
+    kind: Literal["keep_pick"] = "keep_pick"
+    part: str
+    name: Name
+    of: Literal["points", "edges", "faces"]
+    items: tuple[int, ...] = Field(min_length=1)
+
+    def sentence(self) -> str:
+        return f"Kept a pick as {self.name}"
+
+    def applied_to(self, form: Form) -> Form:
+        part = find(form.parts, self.part, "part")
+        pick = NamedPick(name=self.name, kind=self.of, items=self.items, steps=len(part.steps))
+        others = tuple(other for other in part.picks if other.name != self.name)
+        changed = part.model_copy(update={"picks": (*others, pick)})
+        return form.model_copy(update={"parts": replaced(form.parts, changed)})
+
+
+class ForgetPick(Frozen):
+    """Forget a named pick."""
+
+    kind: Literal["forget_pick"] = "forget_pick"
+    part: str
+    name: Name
+
+    def sentence(self) -> str:
+        return f"Forgot the pick {self.name}"
+
+    def applied_to(self, form: Form) -> Form:
+        part = find(form.parts, self.part, "part")
+        left = tuple(pick for pick in part.picks if pick.name != self.name)
+        return form.model_copy(update={"parts": replaced(form.parts, part.model_copy(update={"picks": left}))})
+
+
+class KeepSeat(Frozen):
+    """Keep a seat of the handle under its name."""
+
+    kind: Literal["keep_seat"] = "keep_seat"
+    seat: Seat
+
+    def sentence(self) -> str:
+        return f"Kept the seat {self.seat.name}"
+
+    def applied_to(self, form: Form) -> Form:
+        others = tuple(seat for seat in form.seats if seat.name != self.seat.name)
+        return form.model_copy(update={"seats": (*others, self.seat)})
+
+
+class ForgetSeat(Frozen):
+    """Forget a named seat."""
+
+    kind: Literal["forget_seat"] = "forget_seat"
+    name: Name
+
+    def sentence(self) -> str:
+        return f"Forgot the seat {self.name}"
+
+    def applied_to(self, form: Form) -> Form:
+        return form.model_copy(update={"seats": tuple(seat for seat in form.seats if seat.name != self.name)})
+
+
+class PutMeasure(Frozen):
+    """Set a dimension between two points, or change one."""
+
+    kind: Literal["put_measure"] = "put_measure"
+    measure: Measure
+
+    def sentence(self) -> str:
+        return "Measured between two points"
+
+    def applied_to(self, form: Form) -> Form:
+        for anchor in (self.measure.first, self.measure.second):
+            find(form.parts, anchor.part, "part")
+        if self.measure.first == self.measure.second:
+            raise HollowMarbleError("A dimension needs two points. Pick another one.")
+        return form.model_copy(update={"measures": put(form.measures, self.measure)})
+
+
+class RemoveMeasure(Frozen):
+    """Take a dimension away."""
+
+    kind: Literal["remove_measure"] = "remove_measure"
+    id: str
+
+    def sentence(self) -> str:
+        return "Took a dimension away"
+
+    def applied_to(self, form: Form) -> Form:
+        return form.model_copy(update={"measures": without(form.measures, self.id, "dimension")})
 
 
 class RemovePart(Frozen):
@@ -115,7 +333,10 @@ class RemovePart(Frozen):
         return "Removed a part"
 
     def applied_to(self, form: Form) -> Form:
-        return form.model_copy(update={"parts": without(form.parts, self.part, "part")})
+        part = find(form.parts, self.part, "part")
+        if part.locked:
+            raise HollowMarbleError(f"{part.name} is locked. Unlock it first.")
+        return _gone(form, part)
 
 
 class PinReference(Frozen):
@@ -129,6 +350,7 @@ class PinReference(Frozen):
     line: Line
     length: float = Field(gt=0, le=100_000)
     opacity: float = Field(0.5, ge=0, le=1)
+    outline: bool = False
 
     def sentence(self) -> str:
         if self.plane == "sketch":
@@ -152,6 +374,7 @@ class ChangeReference(Frozen):
     length: float | None = Field(None, gt=0, le=100_000)
     opacity: float | None = Field(None, ge=0, le=1)
     visible: bool | None = None
+    outline: bool | None = None
 
     def sentence(self) -> str:
         if self.length is not None or self.line is not None:
@@ -164,7 +387,14 @@ class ChangeReference(Frozen):
         if self.line:
             _check_line(self.line)
         old = find(form.references, self.id, "reference")
-        fields = given(plane=self.plane, line=self.line, length=self.length, opacity=self.opacity, visible=self.visible)
+        fields = given(
+            plane=self.plane,
+            line=self.line,
+            length=self.length,
+            opacity=self.opacity,
+            visible=self.visible,
+            outline=self.outline,
+        )
         return form.model_copy(update={"references": replaced(form.references, old.model_copy(update=fields))})
 
 
@@ -187,7 +417,59 @@ def _check_line(line: Line) -> None:
         raise HollowMarbleError("The known length needs a line. Drag it along something you know the size of.")
 
 
+def _added(form: Form, part: Part) -> Form:
+    if any(other.id == part.id for other in form.parts):
+        raise HollowMarbleError("A part with this id is already there.")
+    return form.model_copy(update={"parts": (*form.parts, part)})
+
+
+def _with(form: Form, changed: Part) -> Form:
+    """The form with a part exchanged, and its linked copies following."""
+    parts = []
+    for part in replaced(form.parts, changed):
+        if part.link == changed.id:
+            part = part.model_copy(update={"steps": (*changed.steps, part.steps[-1])})
+        parts.append(part)
+    return form.model_copy(update={"parts": tuple(parts)})
+
+
+def _gone(form: Form, part: Part) -> Form:
+    """The form without a part; its linked copies go their own way, dimensions on it go."""
+    left = [
+        other.model_copy(update={"link": None}) if other.link == part.id else other
+        for other in without(form.parts, part.id, "part")
+    ]
+    measures = tuple(m for m in form.measures if part.id not in (m.first.part, m.second.part))
+    return form.model_copy(update={"parts": tuple(left), "measures": measures})
+
+
+def _check_free(form: Form, part: Part) -> None:
+    """Raise where a part is not to be shaped."""
+    if part.locked:
+        raise HollowMarbleError(f"{part.name} is locked. Unlock it first.")
+    if part.link is not None:
+        source = find(form.parts, part.link, "part")
+        raise HollowMarbleError(f"{part.name} follows {source.name}. Shape that one, or break the link first.")
+
+
 FormEdit = Annotated[
-    StartPart | Shape | ChangeStep | ChangePart | RemovePart | PinReference | ChangeReference | UnpinReference,
+    StartPart
+    | Shape
+    | ChangeStep
+    | DropStep
+    | ChangePart
+    | DuplicatePart
+    | BreakLink
+    | MergeParts
+    | RemovePart
+    | KeepPick
+    | ForgetPick
+    | KeepSeat
+    | ForgetSeat
+    | PutMeasure
+    | RemoveMeasure
+    | PinReference
+    | ChangeReference
+    | UnpinReference,
     Field(discriminator="kind"),
 ]

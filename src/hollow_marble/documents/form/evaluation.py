@@ -7,7 +7,6 @@ under the cage's connectivity, a skin under both, so an added step costs one ste
 from __future__ import annotations
 
 import hashlib
-import json
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -17,34 +16,16 @@ from typing import TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from hollow_marble.core.cage import edits, insets, rows, starts
 from hollow_marble.core.cage.measure import Size, measure
-from hollow_marble.core.cage.mesh import CREASE_SCALE, SHARP, Cage, cage_from_faces, faces_of
-from hollow_marble.core.cage.mirror import mirror_partners, mirrors
+from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.skin import Skin, SkinPlan, empty_skin, evaluate, evaluate_patches, plan_skin
+from hollow_marble.core.cage.symmetry import Mates, Symmetry, find_mates, still_mates
 from hollow_marble.core.cage.weld import weld, welded_mesh
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import LoadAsset
-from hollow_marble.documents.form.model import (
-    AddedRow,
-    BoxStart,
-    CreasedEdges,
-    CylinderStart,
-    DiscStart,
-    ExtrudedFaces,
-    FilledOpening,
-    Form,
-    GridStart,
-    ImportedStart,
-    InsetFaces,
-    Part,
-    PlacedPoints,
-    RemovedFaces,
-    RingStart,
-    SphereStart,
-    Step,
-    TubeStart,
-)
+from hollow_marble.documents.form.folding import after
+from hollow_marble.documents.form.model import Form, Part, Step
+from hollow_marble.documents.form.still import StillBody, still_body
 
 K = TypeVar("K")
 V = TypeVar("V")
@@ -59,6 +40,16 @@ class Shaped:
     plan: SkinPlan
     skin: Skin
 
+    @property
+    def triangles(self) -> NDArray[np.uint32]:
+        """(T, 3) point numbers into the skin."""
+        return self.plan.triangles
+
+    @property
+    def closed(self) -> bool:
+        """Whether it has an inside."""
+        return bool((self.cage.topology.twin >= 0).all())
+
 
 class FormEvaluator:
     """Works out recipes and keeps what it found. Safe to call from several threads."""
@@ -71,7 +62,8 @@ class FormEvaluator:
         self._plans: OrderedDict[bytes, SkinPlan] = OrderedDict()
         self._shaped: OrderedDict[tuple[str, int], Shaped] = OrderedDict()
         self._welds: OrderedDict[bytes, NDArray[np.int64]] = OrderedDict()
-        self._partners: OrderedDict[bytes, NDArray[np.int64]] = OrderedDict()
+        self._mates: OrderedDict[tuple[bytes, Symmetry], Mates] = OrderedDict()
+        self._still: OrderedDict[str, StillBody] = OrderedDict()
 
     def cage(self, part: Part) -> Cage:
         """The cage after the last step."""
@@ -98,10 +90,25 @@ class FormEvaluator:
         name = hashlib.sha256(shaped.cage.connectivity() + bytes([shaped.plan.level])).digest()
         return self._kept(self._welds, name, lambda: weld(shaped.cage, shaped.plan), 24)
 
+    def body(self, part: Part, level: int | None = None) -> Shaped | StillBody:
+        """What of a part is seen: its skin, or the mesh of a still body."""
+        return self.still(part) if part.still else self.shaped(part, level)
+
+    def still(self, part: Part) -> StillBody:
+        """The mesh of a still body where it stands."""
+        key = hashlib.sha256("".join(step_json(step) for step in part.steps).encode()).hexdigest()
+        with self._lock:
+            found = self._still.get(key)
+            if found is None:
+                found = _keep(self._still, key, still_body(key, part, self._load), 8)
+            return found
+
     def mesh(self, part: Part, level: int | None = None) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
-        """Welded points (M, 3) mm and triangles (T, 3) of a part's skin."""
-        shaped = self.shaped(part, level)
-        return welded_mesh(shaped.skin.positions, shaped.plan.triangles, self.weld(shaped))
+        """Welded points (M, 3) mm and triangles (T, 3) of what of a part is seen."""
+        body = self.body(part, level)
+        if isinstance(body, StillBody):
+            return body.skin.positions.astype(np.float64), body.triangles.astype(np.int64)
+        return welded_mesh(body.skin.positions, body.plan.triangles, self.weld(body))
 
     def size(self, form: Form) -> Size:
         """Extent of all shown parts together, their volumes and areas added."""
@@ -109,16 +116,15 @@ class FormEvaluator:
         for part in form.parts:
             if not part.visible:
                 continue
-            shaped = self.shaped(part)
-            closed = bool((shaped.cage.topology.twin >= 0).all())
-            own = measure(shaped.skin.positions, shaped.plan.triangles, closed)
-            low = np.minimum(low, shaped.skin.positions.min(axis=0))
-            high = np.maximum(high, shaped.skin.positions.max(axis=0))
+            body = self.body(part)
+            own = measure(body.skin.positions, body.triangles, body.closed)
+            low = np.minimum(low, body.skin.positions.min(axis=0))
+            high = np.maximum(high, body.skin.positions.max(axis=0))
             volume, area = volume + own.volume, area + own.area
         extent = np.where(np.isfinite(low), high - low, 0.0)
         return Size(float(extent[0]), float(extent[1]), float(extent[2]), volume, area)
 
-    def preview(self, part: Part, step: PlacedPoints, base: Skin | None = None) -> tuple[Shaped, NDArray[np.int64]]:
+    def preview(self, part: Part, step: Step, base: Skin | None = None) -> tuple[Shaped, NDArray[np.int64]]:
         """The part as a step that only moves points would leave it, and the patches that differ.
 
         Nothing is kept. The skin holds valid values only in those patches unless `base` is given to write into.
@@ -133,53 +139,24 @@ class FormEvaluator:
 
     def after(self, cage: Cage | None, step: Step) -> Cage:
         """The cage after one more step."""
-        if isinstance(step, BoxStart):
-            return starts.box(step.size, step.divisions)
-        if isinstance(step, SphereStart):
-            return starts.sphere(step.size, step.divisions)
-        if isinstance(step, CylinderStart):
-            return starts.cylinder(step.size, step.sides, step.rows)
-        if isinstance(step, TubeStart):
-            return starts.tube(step.size, step.wall, step.sides, step.rows)
-        if isinstance(step, RingStart):
-            return starts.ring(step.radius, step.tube, step.around, step.section)
-        if isinstance(step, DiscStart):
-            return starts.disc(step.size, step.sides, step.rings)
-        if isinstance(step, GridStart):
-            return starts.grid(step.size, step.divisions)
-        if isinstance(step, ImportedStart):
-            return cage_from_json(self._load(step.cage))
-        if cage is None:
-            raise HollowMarbleError("The recipe has no start. Begin it with a box or an imported cage.")
-        partner = self.partners(cage) if step.symmetric else None
-        if isinstance(step, PlacedPoints):
-            return edits.place_points(cage, list(step.points), _placement(step), partner)
-        if isinstance(step, ExtrudedFaces):
-            return edits.extrude_faces(cage, list(step.faces), step.distance, partner)
-        if isinstance(step, AddedRow):
-            return rows.add_row(cage, step.edge, step.share, partner)
-        if isinstance(step, InsetFaces):
-            return insets.inset_faces(cage, list(step.faces), step.width, step.single, partner)
-        if isinstance(step, RemovedFaces):
-            return insets.remove_faces(cage, list(step.faces), partner)
-        if isinstance(step, FilledOpening):
-            return insets.fill_opening(cage, step.edge, partner)
-        assert isinstance(step, CreasedEdges)
-        sharpness = SHARP if step.sharp else step.crease * CREASE_SCALE
-        return edits.crease_edges(cage, list(step.edges), sharpness, partner)
+        return after(cage, step, self._load, self.mates)
 
-    def partners(self, cage: Cage) -> NDArray[np.int64]:
-        """Which point stands opposite which.
+    def mates(self, cage: Cage, symmetry: Symmetry) -> Mates:
+        """Which points are one another's images.
 
         The pairing belongs to the connectivity: once told, it holds through every move that keeps the sides alike,
         even where points come to lie on one another.
         """
-        name = hashlib.sha256(cage.connectivity()).digest()
-        known = self._partners.get(name)
-        if known is not None and mirrors(cage.points, known):
+        name = (hashlib.sha256(cage.connectivity()).digest(), symmetry)
+        known = self._mates.get(name)
+        if known is not None and still_mates(cage.points, known):
             return known
         with self._lock:
-            return _keep(self._partners, name, mirror_partners(cage), 64)
+            return _keep(self._mates, name, find_mates(cage, symmetry), 64)
+
+    def cages(self, part: Part) -> list[Cage]:
+        """The cage after every step."""
+        return [self.cage(part.model_copy(update={"steps": part.steps[: k + 1]})) for k in range(len(part.steps))]
 
     def _fold(self, part: Part) -> tuple[str, Cage]:
         with self._lock:
@@ -226,28 +203,6 @@ def step_json(step: Step) -> str:
         text = step.model_dump_json()
         step.__dict__["_json"] = text
     return str(text)
-
-
-def cage_from_json(data: bytes) -> Cage:
-    """Read a cage from the JSON kept as an asset."""
-    content = json.loads(data)
-    creases = {(int(a), int(b)): float(s) for a, b, s in content.get("creases", [])}
-    return cage_from_faces(np.array(content["points"], float), content["faces"], creases)
-
-
-def cage_to_json(cage: Cage) -> bytes:
-    """Write a cage for keeping as an asset."""
-    creases = [[a, b, s] for (a, b), s in zip(cage.crease_edges.tolist(), cage.crease_sharpness.tolist())]
-    return json.dumps({"points": cage.points.tolist(), "faces": faces_of(cage), "creases": creases}).encode()
-
-
-def _placement(step: PlacedPoints) -> edits.Placement:
-    if step.how == "move":
-        return edits.moving(step.values)
-    if step.how == "turn":
-        angle = float(np.radians(np.linalg.norm(step.values)))
-        return edits.turning(step.values, angle, step.seat)
-    return edits.sizing(step.values, step.seat)
 
 
 def _keep(cache: OrderedDict[K, V], key: K, value: V, most: int) -> V:

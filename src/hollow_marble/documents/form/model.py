@@ -2,258 +2,99 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
-from hollow_marble.documents.edit import Frozen
-
-Vector = tuple[float, float, float]
-Edge = tuple[int, int]
-
-
-class BoxStart(Frozen):
-    """Begin with a box about the origin."""
-
-    kind: Literal["box"] = "box"
-    size: Vector
-    divisions: tuple[int, int, int]
-
-    def sentence(self) -> str:
-        w, d, h = self.size
-        return f"Started from a box {w:g} × {d:g} × {h:g} mm"
+from hollow_marble.core.cage.joins import merged
+from hollow_marble.core.cage.mesh import Cage
+from hollow_marble.documents.edit import Frozen, LoadAsset
+from hollow_marble.documents.form import changes as c
+from hollow_marble.documents.form.folding import fold
+from hollow_marble.documents.form.starts import Start
+from hollow_marble.documents.form.steps import CageStep, Symmetry, Vector, symmetry_of_old
 
 
-class SphereStart(Frozen):
-    """Begin with an ellipsoid of quads."""
+class MergedCage(CageStep):
+    """Take in the cage of another part, whose recipe goes along."""
 
-    kind: Literal["sphere"] = "sphere"
-    size: Vector
-    divisions: int
-
-    def sentence(self) -> str:
-        return f"Started from a sphere {_size(self.size)}"
-
-
-class CylinderStart(Frozen):
-    """Begin with an upright cylinder."""
-
-    kind: Literal["cylinder"] = "cylinder"
-    size: Vector
-    sides: int
-    rows: int
-
-    def sentence(self) -> str:
-        return f"Started from a cylinder {_size(self.size)} with {self.sides} sides"
-
-
-class TubeStart(Frozen):
-    """Begin with an upright tube; `wall` mm."""
-
-    kind: Literal["tube"] = "tube"
-    size: Vector
-    wall: float
-    sides: int
-    rows: int
-
-    def sentence(self) -> str:
-        return f"Started from a tube {_size(self.size)}, {self.wall:g} mm thick"
-
-
-class RingStart(Frozen):
-    """Begin with a ring about the upright; both radii in mm."""
-
-    kind: Literal["ring"] = "ring"
-    radius: float
-    tube: float
-    around: int
-    section: int
-
-    def sentence(self) -> str:
-        return f"Started from a ring of {self.radius:g} mm radius, {self.tube:g} mm thick each way"
-
-
-class DiscStart(Frozen):
-    """Begin with an open level disc."""
-
-    kind: Literal["disc"] = "disc"
-    size: tuple[float, float]
-    sides: int
-    rings: int
-
-    def sentence(self) -> str:
-        return f"Started from a disc {_size(self.size)} with {self.sides} sides"
-
-
-class GridStart(Frozen):
-    """Begin with an open level grid."""
-
-    kind: Literal["grid"] = "grid"
-    size: tuple[float, float]
-    divisions: tuple[int, int]
-
-    def sentence(self) -> str:
-        return f"Started from a grid {_size(self.size)}"
-
-
-def _size(size: tuple[float, ...]) -> str:
-    return " × ".join(f"{side:g}" for side in size) + " mm"
-
-
-class ImportedStart(Frozen):
-    """Begin with a cage read from a file; `cage` is the SHA-256 of its JSON (points, faces)."""
-
-    kind: Literal["imported"] = "imported"
-    cage: str
+    kind: Literal["merged"] = "merged"
     name: str
+    steps: tuple[Step, ...] = Field(min_length=1)
+
+    def merged_into(self, cage: Cage, load: LoadAsset) -> Cage:
+        return merged(cage, fold(self.steps, load))
 
     def sentence(self) -> str:
-        return f"Brought in the cage {self.name}"
+        return f"Merged in {self.name}"
 
 
-class PlacedPoints(Frozen):
-    """Move, turn or size picked points.
-
-    move: `values` is the offset in mm. turn: `values` is the axis scaled by the angle in degrees. size: `values` are
-    the factors along W, D, H. Turn and size act about `seat`.
-    """
-
-    kind: Literal["placed"] = "placed"
-    how: Literal["move", "turn", "size"]
-    points: tuple[int, ...] = Field(min_length=1)
-    values: Vector
-    seat: Vector = (0.0, 0.0, 0.0)
-    symmetric: bool = False
-
-    def sentence(self) -> str:
-        count = f"{len(self.points)} point{'' if len(self.points) == 1 else 's'}"
-        if self.how == "turn":
-            angle = sum(v * v for v in self.values) ** 0.5
-            return f"Turned {count} by {angle:.1f}°"
-        if self.how == "size":
-            return f"Sized {count} to {' × '.join(f'{v:.0%}' for v in self.values)}"
-        main = max(range(3), key=lambda k: abs(self.values[k]))
-        others = [v for k, v in enumerate(self.values) if k != main]
-        if all(abs(v) < 0.005 for v in others):
-            ways = (("left", "right"), ("forward", "back"), ("down", "up"))[main]
-            return f"Moved {count} {ways[self.values[main] > 0]} {abs(self.values[main]):.1f} mm"
-        return f"Moved {count} by W {self.values[0]:+.1f}, D {self.values[1]:+.1f}, H {self.values[2]:+.1f} mm"
-
-
-class ExtrudedFaces(Frozen):
-    """Lift picked faces along their mean normal."""
-
-    kind: Literal["extruded"] = "extruded"
-    faces: tuple[int, ...] = Field(min_length=1)
-    distance: float
-    symmetric: bool = False
-
-    def sentence(self) -> str:
-        count = f"{len(self.faces)} face{'' if len(self.faces) == 1 else 's'}"
-        return f"Extruded {count} {'out' if self.distance >= 0 else 'in'} {abs(self.distance):.1f} mm"
-
-
-class CreasedEdges(Frozen):
-    """Crease picked edges: 0 soft to 1 tight, or fully sharp."""
-
-    kind: Literal["creased"] = "creased"
-    edges: tuple[Edge, ...] = Field(min_length=1)
-    crease: float = Field(ge=0, le=1)
-    sharp: bool = False
-    symmetric: bool = False
-
-    def sentence(self) -> str:
-        count = f"{len(self.edges)} edge{'' if len(self.edges) == 1 else 's'}"
-        if self.sharp:
-            return f"Made {count} sharp"
-        return f"Creased {count} to {self.crease:.2f}" if self.crease else f"Took the crease from {count}"
-
-
-class AddedRow(Frozen):
-    """Put a row of edges across the band an edge belongs to, `share` of the way from its first point to its second."""
-
-    kind: Literal["row"] = "row"
-    edge: Edge
-    share: float = Field(0.5, ge=0.02, le=0.98)
-    symmetric: bool = False
-
-    def sentence(self) -> str:
-        return "Added a row" if self.share == 0.5 else f"Added a row at {self.share:.0%}"
-
-
-class InsetFaces(Frozen):
-    """Set faces into picked faces, `width` mm from their border; each by itself where `single`."""
-
-    kind: Literal["inset"] = "inset"
-    faces: tuple[int, ...] = Field(min_length=1)
-    width: float = Field(gt=0)
-    single: bool = False
-    symmetric: bool = False
-
-    def sentence(self) -> str:
-        count = f"{len(self.faces)} face{'' if len(self.faces) == 1 else 's'}"
-        return f"Inset {count} by {self.width:g} mm"
-
-
-class FilledOpening(Frozen):
-    """Close the opening an open edge belongs to."""
-
-    kind: Literal["filled"] = "filled"
-    edge: Edge
-    symmetric: bool = False
-
-    def sentence(self) -> str:
-        return "Filled an opening"
-
-
-class RemovedFaces(Frozen):
-    """Take faces away."""
-
-    kind: Literal["removed"] = "removed"
-    faces: tuple[int, ...] = Field(min_length=1)
-    symmetric: bool = False
-
-    def sentence(self) -> str:
-        return f"Removed {len(self.faces)} face{'' if len(self.faces) == 1 else 's'}"
-
-
-Start = Annotated[
-    BoxStart | SphereStart | CylinderStart | TubeStart | RingStart | DiscStart | GridStart | ImportedStart,
-    Field(discriminator="kind"),
-]
-Step = Annotated[
-    BoxStart
-    | SphereStart
-    | CylinderStart
-    | TubeStart
-    | RingStart
-    | DiscStart
-    | GridStart
-    | ImportedStart
-    | PlacedPoints
-    | ExtrudedFaces
-    | CreasedEdges
-    | AddedRow
-    | InsetFaces
-    | FilledOpening
-    | RemovedFaces,
-    Field(discriminator="kind"),
-]
 Change = Annotated[
-    PlacedPoints | ExtrudedFaces | CreasedEdges | AddedRow | InsetFaces | FilledOpening | RemovedFaces,
+    c.PlacedPoints
+    | c.StoodPart
+    | c.ExtrudedFaces
+    | c.GrownEdges
+    | c.CreasedEdges
+    | c.CreasedPoints
+    | c.AddedRow
+    | c.InsetFaces
+    | c.FilledOpening
+    | c.RemovedFaces
+    | c.BevelledEdges
+    | c.Bridged
+    | c.SlidRow
+    | c.FittedRow
+    | c.CutFaces
+    | c.DissolvedEdges
+    | c.DissolvedPoints
+    | c.SplitFaces
+    | c.WeldedPoints
+    | c.DetachedFaces
+    | c.MirroredFaces
+    | c.MirroredSide,
     Field(discriminator="kind"),
 ]
+Step = Annotated[Start | Change | MergedCage, Field(discriminator="kind")]
+MergedCage.model_rebuild()
+
+
+class NamedPick(Frozen):
+    """A pick kept under a name, as it was when the recipe had `steps` steps."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    kind: Literal["points", "edges", "faces"]
+    items: tuple[int, ...] = Field(min_length=1)
+    steps: int
 
 
 class Part(Frozen):
-    """One piece of the product: the steps that make its cage, in order."""
+    """One piece of the product: the steps that make its cage, in order.
+
+    link : the part whose recipe this one repeats; its own last step says where it stands
+    level, take_level : refinements on the screen and, where it is given, in takes
+    """
 
     id: str
     name: str
     visible: bool = True
-    symmetric: bool = False
+    locked: bool = False
+    group: str | None = None
+    symmetry: Symmetry | None = None
     level: int = Field(3, ge=1, le=5)
+    take_level: int | None = Field(None, ge=1, le=6)
+    link: str | None = None
+    picks: tuple[NamedPick, ...] = ()
     steps: tuple[Step, ...]
+
+    @model_validator(mode="before")
+    @classmethod
+    def _old(cls, value: Any) -> Any:
+        return symmetry_of_old(value)
+
+    @property
+    def still(self) -> bool:
+        """Whether it is a mesh that is not shaped."""
+        return self.steps[0].kind == "still"
 
 
 Plane = Literal["front", "side", "top", "sketch"]
@@ -275,10 +116,37 @@ class Reference(Frozen):
     length: float = Field(gt=0, le=100_000)
     opacity: float = Field(0.5, ge=0, le=1)
     visible: bool = True
+    outline: bool = False
+
+
+class Anchor(Frozen):
+    """A point of a part's cage, on the skin above it."""
+
+    part: str
+    point: int = Field(ge=0)
+
+
+class Measure(Frozen):
+    """A dimension between two points: straight, or along one direction."""
+
+    id: str
+    first: Anchor
+    second: Anchor
+    along: Literal["straight", "W", "D", "H"] = "straight"
+
+
+class Seat(Frozen):
+    """A seat of the handle kept under a name: a place in mm and three directions square to one another."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    place: Vector
+    directions: tuple[Vector, Vector, Vector]
 
 
 class Form(Frozen):
-    """Parts in the order they were made, and what stands behind them."""
+    """Parts in the order they were made, what stands behind them, and what is kept beside them."""
 
     parts: tuple[Part, ...] = ()
     references: tuple[Reference, ...] = ()
+    measures: tuple[Measure, ...] = ()
+    seats: tuple[Seat, ...] = ()

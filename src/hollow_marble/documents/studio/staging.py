@@ -60,7 +60,7 @@ def stage(setting: Setting, form: Form, evaluator: FormEvaluator) -> Staging:
     """Stand the product on the floor and place lamps and camera around it."""
     low, high = np.full(3, np.inf), np.full(3, -np.inf)
     for part in shown(form):
-        positions = evaluator.shaped(part).skin.positions
+        positions = evaluator.body(part).skin.positions
         low, high = np.minimum(low, positions.min(axis=0)), np.maximum(high, positions.max(axis=0))
     if not np.isfinite(low).all():
         low, high = np.zeros(3), np.zeros(3)
@@ -114,13 +114,13 @@ def scene_of(setting: Setting, form: Form, evaluator: FormEvaluator, level: int 
     points, normals, triangles = sweep_mesh(sweep.width, sweep.depth, sweep.cove, front, WALL_HEIGHT)
     bodies = [_body(points, normals, triangles, Material("backdrop", _rgb(sweep.colour)))]
     for part in parts:
-        shaped = evaluator.shaped(part, max(level, part.level))
+        shaped = evaluator.body(part, part.take_level or max(level, part.level))
         finish = setting.finishes.get(part.id, Finish())
         bodies.append(
             _body(
                 shaped.skin.positions + staging.shift,
                 shaped.skin.normals[:, :3] / 32767.0,
-                shaped.plan.triangles,
+                shaped.triangles,
                 Material(finish.material, _rgb(finish.colour)),
             )
         )

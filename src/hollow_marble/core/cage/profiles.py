@@ -1,0 +1,110 @@
+"""A profile turned about an axis: a cage whose skin runs along the drawn line."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.linalg import solve_banded
+
+from hollow_marble.core.cage.mesh import Cage, cage_from_faces
+from hollow_marble.core.cage.starts import MOST_DIVISIONS, MOST_SIDES, bands, check_count, circle
+from hollow_marble.core.errors import HollowMarbleError
+
+ON_AXIS = 0.02
+"""A profile's end this near to the axis, as a share of the profile's extent, lies on it."""
+
+
+def turned(profile: NDArray[np.float64], sides: int, rows: int, closed: bool = False) -> Cage:
+    """Turn a profile about the z axis.
+
+    The skin passes through `rows + 1` places evenly spaced along the profile and is round to within the spline's own error:
+    control points are solved for along the profile (interpolation by a natural cubic B-spline) and lie 3 / (2 + cos(2π/n))
+    times as far out as the skin (the limit of n points on a circle).
+
+    Parameters
+    ----------
+    profile : (k, 2) distance from the axis and height, mm
+    closed : the profile comes round to its beginning, for a ring of that section
+    """
+    check_count("A turned form", sides, 3, MOST_SIDES)
+    check_count("A turned form", rows, 2 + closed, MOST_DIVISIONS)
+    profile = np.asarray(profile, float).reshape(-1, 2)
+    if len(profile) < 2 or not np.isfinite(profile).all():
+        raise HollowMarbleError("A profile needs a line. Draw one beside the axis.")
+    profile = np.column_stack([np.abs(profile[:, 0]), profile[:, 1]])
+    extent = float(np.ptp(profile, axis=0).max())
+    if extent < 1e-3 or profile[:, 0].max() < 1e-3:
+        raise HollowMarbleError("The profile lies on the axis or is too short. Draw it to one side of the axis.")
+    if closed:
+        profile = np.concatenate([profile, profile[:1]])
+    else:
+        for end in (0, -1):
+            if profile[end, 0] < ON_AXIS * extent:
+                profile[end, 0] = 0.0
+    through = _spaced(profile, rows + 1)
+    control = _closed_controls(through[:-1]) if closed else _open_controls(through)
+    control[:, 0] = np.maximum(control[:, 0], 0.0)
+    if not closed:
+        control[[0, -1], 0] = through[[0, -1], 0]
+    return _swept(control, sides, closed)
+
+
+def _spaced(profile: NDArray[np.float64], count: int) -> NDArray[np.float64]:
+    along = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(profile, axis=0), axis=1))])
+    at = np.linspace(0, along[-1], count)
+    return np.column_stack([np.interp(at, along, profile[:, axis]) for axis in range(2)])
+
+
+def _open_controls(through: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Control points c with (c[i-1] + 4 c[i] + c[i+1]) / 6 = p[i] inside and c = p at the ends."""
+    inner = through[1:-1] * 6
+    if not len(inner):
+        return through.copy()
+    inner[0] -= through[0]
+    inner[-1] -= through[-1]
+    bands_ = np.ones((3, len(inner)))
+    bands_[1] = 4
+    return np.concatenate([through[:1], solve_banded((1, 1), bands_, inner), through[-1:]])
+
+
+def _closed_controls(through: NDArray[np.float64]) -> NDArray[np.float64]:
+    count = len(through)
+    matrix = 4 * np.eye(count) + np.roll(np.eye(count), 1, axis=0) + np.roll(np.eye(count), -1, axis=0)
+    return np.asarray(np.linalg.solve(matrix, 6 * through))
+
+
+def _swept(control: NDArray[np.float64], sides: int, closed: bool) -> Cage:
+    out = circle(sides) * 3 / (2 + np.cos(2 * np.pi / sides))
+    poles = [not closed and control[end, 0] < 1e-9 for end in (0, -1)]
+    rings = control[int(poles[0]) : len(control) - int(poles[1])]
+    if not len(rings):
+        raise HollowMarbleError("The profile runs along the axis. Draw it to one side of the axis.")
+    points = [np.array([[x * r, y * r, z] for x, y in out]) for r, z in rings]
+    faces = bands(sides, len(rings) - 1)
+    if closed:
+        last = (len(rings) - 1) * sides
+        faces += [[last + k, last + (k + 1) % sides, (k + 1) % sides, k] for k in range(sides)]
+    count = len(rings) * sides
+    for end, first in ((0, 0), (-1, (len(rings) - 1) * sides)):
+        if not poles[end]:
+            continue
+        points.append(np.array([[0.0, 0.0, control[end, 1]]]))
+        fan = [[first + (k + 1) % sides, first + k, count] for k in range(sides)]
+        faces += fan if end == 0 else [face[::-1] for face in fan]
+        count += 1
+    if _turns_inward(rings, control, closed):
+        faces = [face[::-1] for face in faces]
+    return cage_from_faces(np.concatenate(points), faces)
+
+
+def _turns_inward(rings: NDArray[np.float64], control: NDArray[np.float64], closed: bool) -> bool:
+    """Whether faces built with the profile going up would look at the axis."""
+    line = np.concatenate([control, control[:1]]) if closed else control
+    steps = np.diff(line, axis=0)
+    middle = 0.5 * (line[1:] + line[:-1])
+    if closed or control[[0, -1], 0].max() < 1e-9:
+        # enclosed area to the left of the way up, by Green's theorem: outward where it lies inside
+        return float((middle[:, 0] * steps[:, 1]).sum()) < 0
+    # an open shell looks away from the axis on the whole, or up where it lies level
+    away = float((middle[:, 0] * steps[:, 1]).sum())
+    return away < 0 if abs(away) > 1e-9 else float((middle[:, 0] * steps[:, 0]).sum()) > 0

@@ -1,0 +1,210 @@
+"""The shapes a part can begin with. Lengths mm; x width, y depth (front is -y), z up."""
+
+from __future__ import annotations
+
+import json
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from hollow_marble.core.cage import profiles, starts
+from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, faces_of
+from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.documents.edit import LoadAsset
+from hollow_marble.documents.form.steps import Letter, StartStep, Vector
+
+
+class BoxStart(StartStep):
+    """Begin with a box about the origin."""
+
+    kind: Literal["box"] = "box"
+    size: Vector
+    divisions: tuple[int, int, int]
+
+    def sentence(self) -> str:
+        w, d, h = self.size
+        return f"Started from a box {w:g} × {d:g} × {h:g} mm"
+
+    def made(self, load: LoadAsset) -> Cage:
+        return starts.box(self.size, self.divisions)
+
+
+class SphereStart(StartStep):
+    """Begin with an ellipsoid of quads."""
+
+    kind: Literal["sphere"] = "sphere"
+    size: Vector
+    divisions: int
+
+    def sentence(self) -> str:
+        return f"Started from a sphere {_size(self.size)}"
+
+    def made(self, load: LoadAsset) -> Cage:
+        return starts.sphere(self.size, self.divisions)
+
+
+class CylinderStart(StartStep):
+    """Begin with an upright cylinder."""
+
+    kind: Literal["cylinder"] = "cylinder"
+    size: Vector
+    sides: int
+    rows: int
+
+    def sentence(self) -> str:
+        return f"Started from a cylinder {_size(self.size)} with {self.sides} sides"
+
+    def made(self, load: LoadAsset) -> Cage:
+        return starts.cylinder(self.size, self.sides, self.rows)
+
+
+class TubeStart(StartStep):
+    """Begin with an upright tube; `wall` mm."""
+
+    kind: Literal["tube"] = "tube"
+    size: Vector
+    wall: float
+    sides: int
+    rows: int
+
+    def sentence(self) -> str:
+        return f"Started from a tube {_size(self.size)}, {self.wall:g} mm thick"
+
+    def made(self, load: LoadAsset) -> Cage:
+        return starts.tube(self.size, self.wall, self.sides, self.rows)
+
+
+class RingStart(StartStep):
+    """Begin with a ring about the upright; both radii in mm."""
+
+    kind: Literal["ring"] = "ring"
+    radius: float
+    tube: float
+    around: int
+    section: int
+
+    def sentence(self) -> str:
+        return f"Started from a ring of {self.radius:g} mm radius, {self.tube:g} mm thick each way"
+
+    def made(self, load: LoadAsset) -> Cage:
+        return starts.ring(self.radius, self.tube, self.around, self.section)
+
+
+class DiscStart(StartStep):
+    """Begin with an open level disc."""
+
+    kind: Literal["disc"] = "disc"
+    size: tuple[float, float]
+    sides: int
+    rings: int
+
+    def sentence(self) -> str:
+        return f"Started from a disc {_size(self.size)} with {self.sides} sides"
+
+    def made(self, load: LoadAsset) -> Cage:
+        return starts.disc(self.size, self.sides, self.rings)
+
+
+class GridStart(StartStep):
+    """Begin with an open level grid."""
+
+    kind: Literal["grid"] = "grid"
+    size: tuple[float, float]
+    divisions: tuple[int, int]
+
+    def sentence(self) -> str:
+        return f"Started from a grid {_size(self.size)}"
+
+    def made(self, load: LoadAsset) -> Cage:
+        return starts.grid(self.size, self.divisions)
+
+
+def _size(size: tuple[float, ...]) -> str:
+    return " × ".join(f"{side:g}" for side in size) + " mm"
+
+
+class ImportedStart(StartStep):
+    """Begin with a cage read from a file; `cage` is the SHA-256 of its JSON (points, faces)."""
+
+    kind: Literal["imported"] = "imported"
+    cage: str
+    name: str
+
+    def sentence(self) -> str:
+        return f"Brought in the cage {self.name}"
+
+    def made(self, load: LoadAsset) -> Cage:
+        return cage_from_json(load(self.cage))
+
+
+class TurnedStart(StartStep):
+    """Begin with a profile turned about an axis.
+
+    profile : distance from the axis and place along it, mm; `rows` faces along it, `sides` around
+    closed : the profile comes round to its beginning
+    at : a point of the axis
+    """
+
+    kind: Literal["turned"] = "turned"
+    profile: tuple[tuple[float, float], ...] = Field(min_length=2, max_length=2000)
+    sides: int = 24
+    rows: int = 8
+    closed: bool = False
+    axis: Letter = "H"
+    at: Vector = (0.0, 0.0, 0.0)
+
+    def sentence(self) -> str:
+        return f"Started from a profile turned about {self.axis} with {self.sides} sides"
+
+    def made(self, load: LoadAsset) -> Cage:
+        cage = profiles.turned(np.array(self.profile), self.sides, self.rows, self.closed)
+        # the axis takes the place of H, the others follow round so that outside stays outside
+        order = {"H": (0, 1, 2), "D": (1, 2, 0), "W": (2, 0, 1)}[self.axis]
+        return cage.moved(np.ascontiguousarray(cage.points[:, order]) + np.array(self.at))
+
+
+class StillStart(StartStep):
+    """Begin with a mesh that is shown, measured and photographed, but not shaped; `mesh` is the SHA-256 of its arrays."""
+
+    kind: Literal["still"] = "still"
+    mesh: str
+    name: str
+    triangles: int
+
+    def sentence(self) -> str:
+        return f"Brought in the still body {self.name}, {self.triangles:,} triangles"
+
+    def made(self, load: LoadAsset) -> Cage:
+        raise HollowMarbleError(
+            f"{self.name} is a still body: it is shown, measured and photographed, and placed as a whole, but it has no cage "
+            "to shape. Bring it in as a cage if it is made of few faces."
+        )
+
+
+def cage_from_json(data: bytes) -> Cage:
+    """Read a cage from the JSON kept as an asset."""
+    content = json.loads(data)
+    creases = {(int(a), int(b)): float(s) for a, b, s in content.get("creases", [])}
+    return cage_from_faces(np.array(content["points"], float), content["faces"], creases)
+
+
+def cage_to_json(cage: Cage) -> bytes:
+    """Write a cage for keeping as an asset; a corner's sharpness stands under the edge from its point to itself."""
+    creases = [[a, b, s] for (a, b), s in creases_of(cage).items()]
+    return json.dumps({"points": cage.points.tolist(), "faces": faces_of(cage), "creases": creases}).encode()
+
+
+Start = Annotated[
+    BoxStart
+    | SphereStart
+    | CylinderStart
+    | TubeStart
+    | RingStart
+    | DiscStart
+    | GridStart
+    | TurnedStart
+    | ImportedStart
+    | StillStart,
+    Field(discriminator="kind"),
+]
