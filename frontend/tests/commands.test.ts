@@ -29,7 +29,7 @@ const sketch = (fields: Partial<SketchDoings> = {}) =>
     }),
   );
 const form = (fields: Partial<FormDoings> = {}) =>
-  formCommands(spies<FormDoings>({ state: useFormStage.getState(), symmetric: true, hasPicked: false, ...fields }));
+  formCommands(spies<FormDoings>({ state: useFormStage.getState(), symmetry: "W", ...fields }));
 const find = (commands: Command[], id: string) => commands.find((command) => command.id === id)!;
 
 beforeEach(() => {
@@ -90,8 +90,8 @@ describe("keys from our own words", () => {
       move: "m",
       turn: "t",
       size: "z",
-      extrude: "x",
-      crease: "k",
+      extruded: "x",
+      creased: "k",
       through: "h",
       symmetry: "j",
     });
@@ -187,17 +187,14 @@ describe("Sketch", () => {
 
 describe("Form", () => {
   it("extrudes at once where faces are picked, and asks for faces otherwise", () => {
-    const ready = spies<FormDoings>({ state: useFormStage.getState(), symmetric: true, hasPicked: true });
-    find(formCommands(ready), "extrude").run();
-    expect(ready.extrude).toHaveBeenCalled();
-    const asking = spies<FormDoings>({
-      state: useFormStage.getState(),
-      symmetric: true,
-      hasPicked: false,
-      convert: () => [4],
-    });
-    find(formCommands(asking), "extrude").run();
-    expect(useFormStage.getState()).toMatchObject({ tool: "extrude", kind: "faces", items: [4] });
+    useFormStage.setState({ kind: "faces", items: [2] });
+    const ready = spies<FormDoings>({ state: useFormStage.getState() });
+    find(formCommands(ready), "extruded").run();
+    expect(ready.apply).toHaveBeenCalledWith(expect.objectContaining({ kind: "extruded" }));
+    useFormStage.setState({ kind: "points", items: [1, 2] });
+    const asking = spies<FormDoings>({ state: useFormStage.getState(), convert: () => [4] });
+    find(formCommands(asking), "extruded").run();
+    expect(useFormStage.getState()).toMatchObject({ tool: "extruded", kind: "faces", items: [4] });
   });
 
   it("shows both, the skin, the cage by turns", () => {
@@ -210,8 +207,8 @@ describe("Form", () => {
   });
 
   it("says whether symmetry is on", () => {
-    expect(find(form(), "symmetry").note).toBe("on");
-    expect(find(form({ symmetric: false }), "symmetry").note).toBeUndefined();
+    expect(find(form(), "symmetry").note).toBe("W");
+    expect(find(form({ symmetry: undefined }), "symmetry").note).toBeUndefined();
   });
 });
 

@@ -1,9 +1,12 @@
 /** Looking, picking and dragging in space. */
 import { Vector3 } from "three";
 import { describe, expect, it } from "vitest";
-import { dragValues } from "../src/stages/form/dragging";
-import { Picker, pickedPoints, seatOf } from "../src/stages/form/picking";
+import { dragValues, WORLD } from "../src/stages/form/dragging";
+import { comesRound, lineThrough, profileOf, profileOfLine } from "../src/stages/form/drawnLines";
+import { insideLoop, Picker, pickedPoints, seatOf } from "../src/stages/form/picking";
+import { directionsOf, farSide, seatTurned } from "../src/stages/form/seat";
 import { inPerspective, lookFromSketch, placesOf } from "../src/stages/form/sketchView";
+import { snapped } from "../src/stages/form/snapping";
 import { cameraOf, forwardOf, lookFrom, onScreen, rayAt, shifted, turned, zoomed } from "../src/view3d/orbit";
 import type { PartMesh } from "../src/view3d/partMesh";
 
@@ -143,27 +146,28 @@ describe("dragging", () => {
   const orbit = lookFrom("three-quarter", [0, 0, 0], 60);
   const camera = cameraOf(orbit, SIZE.width, SIZE.height);
   const seat = place(2, -3, 4);
+  const handle = { place: seat, directions: WORLD, out: new Vector3(0, 0, 1) };
   const seen = (p: Vector3) => {
     const s = onScreen(camera, p, SIZE.width, SIZE.height);
     return spot(s.x, s.y);
   };
 
   it("moves along a direction by what the hand went along it", () => {
-    const { values } = dragValues("move", "H", seat, camera, seen(seat), seen(place(2, -3, 9)));
+    const { values } = dragValues("move", "H", handle, camera, seen(seat), seen(place(2, -3, 9)));
     expect(values[0]).toBe(0);
     expect(values[1]).toBe(0);
     expect(values[2]).toBeCloseTo(5, 3);
   });
 
   it("moves in a plane and stays in it", () => {
-    const { values } = dragValues("move", "WD", seat, camera, seen(seat), seen(place(8, 1, 4)));
+    const { values } = dragValues("move", "WD", handle, camera, seen(seat), seen(place(8, 1, 4)));
     expect(values[0]).toBeCloseTo(6, 3);
     expect(values[1]).toBeCloseTo(4, 3);
     expect(Math.abs(values[2])).toBeLessThan(1e-6);
   });
 
   it("moves freely with the pointer, facing the eye", () => {
-    const { values } = dragValues("move", "free", seat, camera, seen(seat), spot(seen(seat).x + 50, seen(seat).y));
+    const { values } = dragValues("move", "free", handle, camera, seen(seat), spot(seen(seat).x + 50, seen(seat).y));
     const moved = seen(seat.clone().add(new Vector3(...values)));
     expect(moved.x).toBeCloseTo(seen(seat).x + 50, 1);
     expect(Math.abs(new Vector3(...values).dot(forwardOf(orbit)))).toBeLessThan(1e-6);
@@ -176,7 +180,7 @@ describe("dragging", () => {
     const { values } = dragValues(
       "turn",
       "D",
-      seat,
+      handle,
       flat,
       spot(centre.x + 80, centre.y),
       spot(centre.x, centre.y - 80),
@@ -188,9 +192,99 @@ describe("dragging", () => {
   it("sizes only along the directions of the grip", () => {
     const centre = seen(seat);
     const [from, to] = [spot(centre.x + 40, centre.y), spot(centre.x + 80, centre.y)];
-    expect(dragValues("size", "W", seat, camera, from, to).values).toEqual([2, 1, 1]);
-    expect(dragValues("size", "WH", seat, camera, from, to).values).toEqual([2, 1, 2]);
-    expect(dragValues("size", "free", seat, camera, from, to).values).toEqual([2, 2, 2]);
+    expect(dragValues("size", "W", handle, camera, from, to).values).toEqual([2, 1, 1]);
+    expect(dragValues("size", "WH", handle, camera, from, to).values).toEqual([2, 1, 2]);
+    expect(dragValues("size", "free", handle, camera, from, to).values).toEqual([2, 2, 2]);
+  });
+
+  it("goes along the handle's own arms where it was seated anew", () => {
+    const turned = seatTurned([2, -3, 4], [0, 0, 90]);
+    const along = { ...handle, directions: directionsOf(turned) };
+    const { values } = dragValues("move", "W", along, camera, seen(seat), seen(place(2, 2, 4)));
+    expect(values[0]).toBeCloseTo(0, 6);
+    expect(values[1]).toBeCloseTo(5, 3);
+    const centre = seen(seat);
+    const sized = dragValues("size", "W", along, camera, spot(centre.x + 40, centre.y), spot(centre.x + 80, centre.y));
+    expect(sized.directions?.[0][1]).toBeCloseTo(1, 6);
+  });
+
+  it("pushes outward by what the hand went along the normal", () => {
+    const { values } = dragValues("push", "N", handle, camera, seen(seat), seen(place(2, -3, 6.5)));
+    expect(values[0]).toBeCloseTo(2.5, 3);
+  });
+
+  it("leaves the far side where it is when sizing from there", () => {
+    const points = new Float32Array([0, 0, 0, 4, 0, 0, 10, 0, 0]);
+    const from = farSide({ ...handle, place: place(5, 0, 0) }, points, [0, 1, 2], ["W"]);
+    expect(from.place.toArray()).toEqual([0, 0, 0]);
+  });
+
+  it("holds to the grid, to points and to a sheet's lines, only as far as the grip goes", () => {
+    const front = cameraOf(lookFrom("front", [0, 0, 0], 60), SIZE.width, SIZE.height);
+    const at = (p: Vector3) => {
+      const s = onScreen(front, p, SIZE.width, SIZE.height);
+      return spot(s.x, s.y);
+    };
+    const line = new Float32Array([-5, 0, 12, 9, 0, 12]);
+    const field = {
+      grid: 5,
+      others: [place(9, 7, 12)],
+      lines: [{ reference: "r", plane: "front" as const, lines: [line] }],
+    };
+    const hold = (to: "grid" | "points" | "lines", grip: "W" | "free" | "WH") =>
+      snapped([6.4, 0, 7.7], grip, handle, front, at(place(9, -3, 12)), { ...field, to });
+    expect(hold("grid", "W")).toEqual([8, 0, 0]);
+    expect(hold("points", "free")).toEqual([7, 10, 8]);
+    expect(hold("points", "WH")).toEqual([7, 0, 8]);
+    expect(hold("lines", "free")).toEqual([7, 0, 8]);
+    expect(snapped([6, 0, 7], "free", handle, front, spot(1, 1), { ...field, to: "points" })).toEqual([6, 0, 7]);
+  });
+});
+
+describe("gathering in a loop", () => {
+  it("takes what lies inside the drawn line, bays left out", () => {
+    const loop = [
+      { x: 0, y: 0 },
+      { x: 10, y: 0 },
+      { x: 10, y: 10 },
+      { x: 5, y: 3 },
+      { x: 0, y: 10 },
+    ];
+    expect(insideLoop(loop, 1, 5)).toBe(true);
+    expect(insideLoop(loop, 5, 6)).toBe(false);
+    expect(insideLoop(loop, 12, 1)).toBe(false);
+  });
+});
+
+describe("lines drawn over the view", () => {
+  const front = cameraOf(lookFrom("front", [0, 0, 0], 60), SIZE.width, SIZE.height);
+  const at = (p: Vector3) => {
+    const s = onScreen(front, p, SIZE.width, SIZE.height);
+    return spot(s.x, s.y);
+  };
+
+  it("lie on the plane through the pick that faces the eye", () => {
+    const drawn = lineThrough([at(place(-10, 0, 3)), at(place(0, 0, 4)), at(place(12, 0, 3))], front, place(0, 0, 0))!;
+    expect(drawn.line[2][0]).toBeCloseTo(12, 2);
+    expect(drawn.line[2][1]).toBeCloseTo(0, 3);
+    expect(drawn.eye[1]).toBeLessThan(-100);
+    expect(lineThrough([at(place(0, 0, 0))], front, place(0, 0, 0))).toBeNull();
+  });
+
+  it("are profiles by their distance from the axis, closed where they come round", () => {
+    const profile = profileOf([at(place(-8, 0, 0)), at(place(-12, 0, 10)), at(place(-6, 0, 20))], front);
+    expect(profile[1][0]).toBeCloseTo(12, 2);
+    expect(profile[1][1]).toBeCloseTo(10, 2);
+    expect(comesRound(profile)).toBe(false);
+    const ring = Array.from({ length: 40 }, (_, k): [number, number] => [
+      20 + 5 * Math.cos(k / 6.2),
+      5 * Math.sin(k / 6.2),
+    ]);
+    expect(comesRound(ring)).toBe(true);
+    expect(profileOfLine(new Float32Array([3, 4, 1, 6, 8, 2]))).toEqual([
+      [5, 1],
+      [10, 2],
+    ]);
   });
 });
 

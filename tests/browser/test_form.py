@@ -205,7 +205,7 @@ def test_the_first_box_stays_editable_and_refusals_leave_the_form_alone(bench: B
     bench.sentence("Changed step 1: started from a box 80 × 34 × 108 mm")
     page.get_by_label("Start divisions W").fill("1")
     page.get_by_label("Start divisions W").press("Enter")
-    expect(page.get_by_role("alert")).to_contain_text("Step 2 of Body no longer fits")
+    expect(page.get_by_role("alert")).to_contain_text("Step 2 (Moved 26 points up 5.0 mm) could not follow")
     assert _part(bench, project)["steps"][0]["divisions"] == [2, 2, 2]
 
 

@@ -18,7 +18,7 @@ from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.following import followed, tracked
 from hollow_marble.documents.form.model import Anchor, Form, Measure, Part
 from hollow_marble.documents.form.starts import BoxStart, CylinderStart, StillStart, TurnedStart
-from hollow_marble.documents.form.steps import ACROSS_W, Symmetry
+from hollow_marble.documents.form.steps import ACROSS_W, FormSymmetry
 from hollow_marble.documents.form.still import StillBody, still_to_bytes
 from tests.core.cages import edges_where, faces_where
 
@@ -152,13 +152,13 @@ def test_linked_parts_follow_their_original_and_stand_elsewhere(evaluator: FormE
     top = evaluator.cage(form.parts[0]).face_count - 1
     form = e.Shape(part="b", step=c.ExtrudedFaces(faces=(top,), distance=5)).applied_to(form)
     first, copy, third = (evaluator.cage(part) for part in form.parts)
-    assert copy.points == pytest.approx(first.points * (-1, 1, 1) + (30, 0, 0))
+    assert copy.points == pytest.approx(first.points * (-1, 1, 1) + np.array([30, 0, 0]))
     assert np.array_equal(third.points, first.points)
     assert find(form.parts, "k3", "part").link == "b"
     with pytest.raises(HollowMarbleError, match="Knob two follows Body"):
         e.Shape(part="k", step=c.ExtrudedFaces(faces=(0,), distance=1)).applied_to(form)
     moved = e.ChangeStep(part="k", index=2, step=c.StoodPart(move=(0, 50, 0))).applied_to(form)
-    assert evaluator.cage(moved.parts[1]).points == pytest.approx(first.points + (0, 50, 0))
+    assert evaluator.cage(moved.parts[1]).points == pytest.approx(first.points + np.array([0, 50, 0]))
     free = e.BreakLink(part="k").applied_to(moved)
     free = e.Shape(part="b", step=c.ExtrudedFaces(faces=(top,), distance=5)).applied_to(free)
     assert len(evaluator.cage(free.parts[1]).points) == len(first.points)
@@ -283,7 +283,7 @@ def test_a_turned_start_stands_on_its_axis_and_turns_hold(evaluator: FormEvaluat
     cage = evaluator.cage(form.parts[0])
     assert cage.points[:, 1].min() == pytest.approx(-20)
     assert cage.points[:, [0, 2]].mean(axis=0) == pytest.approx((3, 10))
-    turns = Symmetry(axis="D", turns=6, centre=(3, 0, 10))
+    turns = FormSymmetry(axis="D", turns=6, centre=(3, 0, 10))
     step = c.PlacedPoints(how="push", points=(0,), values=(1.5, 0, 0), symmetry=turns)
     pushed = evaluator.cage(e.Shape(part="b", step=step).applied_to(form).parts[0])
     assert (np.linalg.norm(pushed.points - cage.points, axis=1) > 1).sum() == 6

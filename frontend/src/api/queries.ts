@@ -19,11 +19,15 @@ export function useProject(project: string) {
   });
 }
 
-export function useSheet(project: string, document: string) {
-  return useQuery({
+export function sheetQuery(project: string, document: string) {
+  return {
     queryKey: stateKey(document),
     queryFn: () => answer(api.GET("/api/projects/{project}/sheets/{document}", at(project, document))),
-  });
+  };
+}
+
+export function useSheet(project: string, document: string) {
+  return useQuery(sheetQuery(project, document));
 }
 
 export function useForm(project: string, document: string) {

@@ -61,7 +61,8 @@ export function Row(props: { label: string; children: ReactNode }) {
 interface NumberProps {
   label: string;
   value: number;
-  onChange: (value: number) => void;
+  /** May answer with a promise of whether the number was taken; where it was not, the field shows the old one again. */
+  onChange: (value: number) => unknown;
   min?: number;
   max?: number;
   step?: number;
@@ -83,19 +84,22 @@ export function NumberField(props: NumberProps) {
     if (!editing.current) setText(props.value.toFixed(digits));
   }, [props.value, digits]);
   const clamp = (value: number) => Math.min(props.max ?? Infinity, Math.max(props.min ?? -Infinity, value));
+  const hand = async (next: number) => {
+    if ((await props.onChange(next)) === false) setText(props.value.toFixed(digits));
+  };
   const commit = (raw: string) => {
     const value = Number.parseFloat(raw.replace(",", ".").replace("−", "-"));
     editing.current = false;
     if (Number.isFinite(value)) {
       const next = clamp(value);
       setText(next.toFixed(digits));
-      if (Math.abs(next - props.value) > 1e-9) props.onChange(next);
+      if (Math.abs(next - props.value) > 1e-9) hand(next);
     } else setText(props.value.toFixed(digits));
   };
   const step = (sign: number, large: boolean) => {
     const next = clamp(Number.parseFloat(text) + sign * (props.step ?? 1) * (large ? 10 : 1));
     setText(next.toFixed(digits));
-    props.onChange(next);
+    hand(next);
   };
   return (
     <label

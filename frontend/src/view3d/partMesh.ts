@@ -6,7 +6,7 @@ interface MeshMeta {
   milliseconds: number;
   faces: number;
   level: number;
-  symmetric: boolean;
+  still: boolean;
 }
 
 /** A part's cage and skin as the server sends them; see `form_api.mesh`. */
@@ -24,7 +24,8 @@ export interface PartMesh {
   patchStarts: Int32Array;
   patchFace: Int32Array;
   trianglePatch: Int32Array;
-  partners: Int32Array;
+  cornerPoints: Int32Array;
+  cornerSharpness: Float32Array;
   /** Number of the skin point above each cage point. */
   limitOf: Int32Array;
   geometry: BufferGeometry;

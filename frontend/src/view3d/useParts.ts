@@ -12,7 +12,7 @@ export function useParts(project: string, form: string, body: Shapes["Form"] | u
   const parts = (body?.parts ?? []).filter((part) => part.visible);
   return useQueries({
     queries: parts.map((part) => ({
-      queryKey: ["mesh", form, part.id, part.level, part.symmetric, JSON.stringify(part.steps)],
+      queryKey: ["mesh", form, part.id, part.level, JSON.stringify(part.steps)],
       queryFn: () => fetchPart(`/api/projects/${project}/forms/${form}/parts/${part.id}/mesh`),
       placeholderData: (previous: PartMesh | undefined) => previous,
       gcTime: 30_000,

@@ -17,7 +17,7 @@ from hollow_marble.documents.form.edits import Shape, StartPart
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Change, Form
 from hollow_marble.documents.form.starts import BoxStart, ImportedStart, cage_to_json
-from hollow_marble.documents.form.steps import ACROSS_W, Symmetry
+from hollow_marble.documents.form.steps import ACROSS_W, FormSymmetry
 from hollow_marble.documents.sheet import painting
 from hollow_marble.documents.sheet.drawing import MEDIA, made_stroke
 from hollow_marble.documents.sheet.edits import DrawStroke, PaintTone
@@ -177,7 +177,7 @@ class PartHand:
         at = set(self.where(axis, value))
         return [(a, b) for a, b in self.cage.topology.edges.tolist() if a in at and b in at]
 
-    def _symmetry(self) -> Symmetry | None:
+    def _symmetry(self) -> FormSymmetry | None:
         form = self._designer.project.ledger.state(self._form)
         assert isinstance(form, Form)
         return find(form.parts, self._ident, "part").symmetry

@@ -106,8 +106,10 @@ def sheet_state(path: shapes.InDocument) -> dict[str, Any]:
 
 @api.get("/projects/<project>/forms/<document>", responses={200: shapes.FormState})
 def form_state(path: shapes.InDocument) -> dict[str, Any]:
-    """A form at its head."""
-    return state(services().project(path.project), path.document)
+    """A form at its head, with what its steps did in words."""
+    found = state(services().project(path.project), path.document)
+    form = services().form(services().project(path.project), path.document, found["standing"]["head"] or 0)
+    return {**found, "said": {part.id: [step.sentence() for step in part.steps] for part in form.parts}}
 
 
 @api.get("/projects/<project>/studios/<document>", responses={200: shapes.StudioState})

@@ -191,8 +191,11 @@ class SheetState(BaseModel):
 
 
 class FormState(BaseModel):
+    """A form, and by part what each of its steps did, in words."""
+
     standing: Standing
     body: Form
+    said: dict[str, list[str]]
 
 
 class StudioState(BaseModel):

@@ -1,28 +1,35 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { Vector3 } from "three";
 import { answer, api, type Shapes, send } from "../../api/client";
-import { at, newId, useEdit, useForm } from "../../api/queries";
+import { at, newId, refresh, useEdit, useForm } from "../../api/queries";
 import type { StageProps } from "../../bench/Bench";
 import { useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { Button } from "../../ui/controls";
 import { cameraOf, lookFrom, type Side } from "../../view3d/orbit";
+import type { PartMesh } from "../../view3d/partMesh";
 import { allHere, extentOf, useParts } from "../../view3d/useParts";
 import { type Spot, View3D, type ViewHandle } from "../../view3d/View3D";
 import { formCommands } from "./commands";
 import type { Grip, StepValues } from "./dragging";
+import { comesRound, lineThrough, profileOf, profileOfLine } from "./drawnLines";
 import { FormInspector } from "./FormInspector";
 import { FormScene } from "./FormScene";
 import { Handle } from "./Handle";
-import { Picker, pickedPoints, seatOf } from "./picking";
+import { Dimensions, Reach, Traces } from "./Overlay";
+import { measureBetween } from "./PartsCard";
+import { pickedPoints } from "./picking";
 import { ReferencePlane } from "./ReferencePlane";
+import { handleSeat, type SeatTo, seatTo } from "./seat";
+import { nearestOnLines, useSheetLines } from "./sheetLines";
 import { isEven, type StartShape } from "./starts";
-import type { PickHow } from "./store";
-import { type PickKind, useFormStage } from "./store";
-import { type Drag, useDrag } from "./useDrag";
+import { type PickHow, type PickKind, useFormStage } from "./store";
+import { STEP_TOOLS, type StepTool, stepOf } from "./tools";
+import { useDrag } from "./useDrag";
+import { useHands } from "./useHands";
 
-/** Ms within which a second touch of the same item counts as one gesture with the first. */
-const TWICE = 350;
+const NONE: Shapes["Reference"][] = [];
 
 /** Form: sculpt the product. */
 export default function FormStage({ project, documents }: StageProps) {
@@ -33,15 +40,17 @@ export default function FormStage({ project, documents }: StageProps) {
   const state = useFormStage();
   const { set } = state;
   const parts = useParts(project, row.id, data?.body);
+  const meshes = useMemo(() => new Map(parts.map(({ part, mesh }) => [part.id, mesh])), [parts]);
   // the part worked on is chosen from the document, never from whichever mesh arrives first
   const shownParts = data?.body.parts?.filter((candidate) => candidate.visible) ?? [];
   const active = shownParts.find((candidate) => candidate.id === state.part) ?? shownParts[0];
-  const mesh = parts.find((shown) => shown.part.id === active?.id)?.mesh;
+  const mesh = active && meshes.get(active.id);
+  const lines = useSheetLines(project, data?.body.references ?? NONE);
   const view = useRef<ViewHandle>(null);
+  const canvas = useRef({ width: 800, height: 600 });
   const importer = useRef<HTMLInputElement>(null);
+  const bringsStill = useRef(false);
   const [cagePoints, setCagePoints] = useState<Float32Array | null>(null);
-  const [hovered, setHovered] = useState<number | null>(null);
-  const [boxing, setBoxing] = useState<{ from: Spot; to: Spot } | null>(null);
   const fresh = useRef(false);
   const seen = useRef<string>(undefined);
 
@@ -77,84 +86,71 @@ export default function FormStage({ project, documents }: StageProps) {
 
   const items = mesh ? state.items : [];
   const picked = useMemo(() => (mesh ? pickedPoints(mesh, state.kind, items) : []), [mesh, state.kind, items]);
-  const seat = mesh && picked.length ? seatOf(cagePoints ?? mesh.points, picked) : null;
+  const seat =
+    mesh && picked.length ? handleSeat(mesh, cagePoints ?? mesh.points, state.kind, items, state.seat) : null;
   const address = active && `/api/projects/${project}/forms/${row.id}/parts/${active.id}`;
-  const symmetric = active?.symmetric ?? false;
+  const symmetry = active?.symmetry ?? null;
+  // what keeps the part from being shaped, so that a drag is refused before it begins
+  const frozen = useRef<string | null>(null);
+  frozen.current = active?.locked
+    ? `${active.name} is locked. Unlock it first.`
+    : active?.link
+      ? `${active.name} follows ${data?.body.parts?.find((part) => part.id === active.link)?.name}. Shape that one, or break the link first.`
+      : null;
 
   const shape = async (step: object) => {
     if (!active) return false;
-    return edit({ kind: "shape", part: active.id, step: { ...step, symmetric } } as Shapes["Shape"]);
+    return edit({ kind: "shape", part: active.id, step: { ...step, symmetry } } as unknown as Shapes["Shape"]);
   };
   const place = (values: StepValues, points = picked) =>
-    shape({ kind: "placed", how: values.how, points, values: values.values, seat: values.seat });
+    shape({ kind: "placed", points, reach: state.reach, ...values });
+  const dragging = useDrag({ mesh, address, symmetry, lines, view, setCagePoints, place });
+  const { drag } = dragging;
 
-  const picker = (spot: { width: number; height: number }) =>
-    new Picker(mesh!, cameraOf(state.orbit, spot.width, spot.height), spot, state.through, state.shown);
-
-  const { drag, begin, move, end } = useDrag({ mesh, address, symmetric, view, setCagePoints, place });
-
-  // a second touch of the same item picks the row or band it belongs to
-  const touched = useRef({ item: -1, at: 0 });
-  const twice = (item: number): boolean => {
-    const before = touched.current;
-    touched.current = { item, at: performance.now() };
-    return state.kind !== "points" && before.item === item && performance.now() - before.at < TWICE;
+  const apply = async (tool: StepTool, numbers?: object, line?: Parameters<typeof stepOf>[3]) => {
+    if (!active || !mesh) return notify("There is no part to shape yet. Begin one first.");
+    const step = stepOf(tool, mesh, state, line);
+    if (!step) return notify(tool.hint);
+    const kept = await shape({ ...step, ...numbers });
+    if (kept && (tool.kind === "removed" || tool.kind === "cut" || tool.kind === "alike")) set({ items: [] });
   };
-  const grabbed = useRef<{
-    item: number | null;
-    drag: Drag | null;
-    from: Spot;
-    moved: boolean;
-    adding: boolean;
-  } | null>(null);
-  const hands = {
-    onDown: (spot: Spot, event: PointerEvent) => {
-      if (!mesh) return false;
-      const item = picker(spot).at(state.kind, spot);
-      if (item == null) {
-        if (!event.shiftKey) return false;
-        setBoxing({ from: spot, to: spot });
-        return true;
-      }
-      grabbed.current = { item, drag: null, from: spot, moved: false, adding: event.shiftKey };
-      return true;
-    },
-    onMove: (spot: Spot) => {
-      if (boxing) return setBoxing({ ...boxing, to: spot });
-      const grab = grabbed.current;
-      if (!grab || !mesh || grab.item == null) return;
-      if (!grab.moved && Math.hypot(spot.x - grab.from.x, spot.y - grab.from.y) < 4) return;
-      if (!grab.moved) {
-        grab.moved = true;
-        const chosen = items.includes(grab.item) ? items : [grab.item];
-        set({ items: chosen });
-        grab.drag = begin("free", grab.from, pickedPoints(mesh, state.kind, chosen));
-      }
-      if (grab.drag) grab.drag = move(grab.drag, spot);
-    },
-    onUp: (spot: Spot) => {
-      if (boxing && mesh) {
-        const found = picker(spot).inBox(state.kind, boxing.from, spot);
-        set({ items: [...new Set([...items, ...found])] });
-        setBoxing(null);
-        return;
-      }
-      const grab = grabbed.current;
-      grabbed.current = null;
-      if (!grab || grab.item == null) return;
-      if (grab.drag) end(grab.drag);
-      else if (!grab.adding && twice(grab.item)) pickMore(state.kind === "faces" ? "band" : "row", [grab.item]);
-      else if (!grab.adding) set({ items: [grab.item] });
-      else
-        set({
-          items: items.includes(grab.item) ? items.filter((other) => other !== grab.item) : [...items, grab.item],
-        });
-    },
-    onClick: () => set({ items: [] }),
-    onHover: (spot: Spot) => mesh && setHovered(picker(spot).at(state.kind, spot)),
+  const pathTool = state.tool === "extruded" && (state.nexts.extruded.along as string) === "path";
+  const lineTool = STEP_TOOLS.find((tool) => tool.kind === state.tool && (tool.line || pathTool));
+  const drawn = (spots: Spot[]) => {
+    const spot = spots[0];
+    const camera = cameraOf(state.orbit, spot.width, spot.height);
+    const still = spots.every((other) => Math.hypot(other.x - spot.x, other.y - spot.y) < 4);
+    if (state.tool === "turned") {
+      const found = still ? nearestOnLines(lines, camera, spot, 14) : null;
+      const profile = found ? profileOfLine(found.line) : still ? [] : profileOf(spots, camera);
+      if (profile.length < 2)
+        return notify("Draw the profile beside the upright axis, or touch a line of a sheet seen square-on.");
+      return beginPart({ ...state.firsts.turned, profile, closed: comesRound(profile) } as StartShape);
+    }
+    const line = still ? null : lineThrough(spots, camera, seat?.place ?? new Vector3(...state.orbit.target));
+    if (!lineTool || !line) return notify(lineTool?.hint ?? "Draw a line.");
+    return apply(lineTool, undefined, line);
   };
+  const measurePoint = (point: number) => {
+    if (!active) return;
+    if (state.measuring === null) return set({ measuring: point });
+    if (point !== state.measuring) edit(measureBetween(active.id, state.measuring, point));
+    set({ measuring: null });
+  };
+  const { hands, hovered, gathering, line } = useHands({
+    mesh,
+    cagePoints,
+    dragging,
+    onLine: lineTool || state.tool === "turned" ? drawn : null,
+    onPoint: state.tool === "measure" ? measurePoint : null,
+    pickMore: (how, from) => pickMore(how, from),
+    frozen,
+    refuse: notify,
+  });
 
   const gripDown = (grip: Grip, event: React.PointerEvent) => {
+    if (!seat) return;
+    if (frozen.current) return notify(frozen.current);
     const frame = (event.target as Element).closest("[data-testid=view3d]")!;
     const box = frame.getBoundingClientRect();
     const spotOf = (e: { clientX: number; clientY: number }): Spot => ({
@@ -163,21 +159,36 @@ export default function FormStage({ project, documents }: StageProps) {
       width: box.width,
       height: box.height,
     });
-    let now = begin(grip, spotOf(event), picked);
+    let now = dragging.begin(grip, spotOf(event), picked, seat);
     const moved = (e: PointerEvent) => {
-      now = move(now, spotOf(e));
+      now = dragging.move(now, spotOf(e));
     };
     const up = () => {
       window.removeEventListener("pointermove", moved);
       window.removeEventListener("pointerup", up);
-      end(now);
+      dragging.end(now);
     };
     window.addEventListener("pointermove", moved);
     window.addEventListener("pointerup", up);
   };
+  /** A step of the arrow keys: along the world's direction that runs most to the right, or up, on the screen. */
+  const nudge = (across: number, up: number) => {
+    if (!picked.length || !seat) return;
+    const camera = cameraOf(state.orbit, canvas.current.width, canvas.current.height);
+    const way = new Vector3().setFromMatrixColumn(camera.matrixWorld, across ? 0 : 1).multiplyScalar(across || up);
+    const axis = [0, 1, 2].reduce((a, b) => (Math.abs(way.getComponent(b)) > Math.abs(way.getComponent(a)) ? b : a));
+    const values: [number, number, number] = [0, 0, 0];
+    values[axis] = Math.sign(way.getComponent(axis)) * state.grid;
+    place({ how: "move", values, seat: seat.place.toArray() as [number, number, number] });
+  };
+  const seatAt = (to: SeatTo) => {
+    if (!mesh) return;
+    const camera = cameraOf(state.orbit, canvas.current.width, canvas.current.height);
+    set({ seat: seatTo(to, mesh, cagePoints ?? mesh.points, state.kind, items, camera) });
+  };
 
   const look = (side: Side) => {
-    const { target, extent } = extentOf(parts);
+    const { target, extent } = extentOf(state.solo ? parts.filter(({ part }) => part.id === state.solo) : parts);
     set({ orbit: lookFrom(side, target, extent) });
   };
   const choose = (kind: PickKind) => set({ kind, items: convert(kind), tool: "pick" });
@@ -202,50 +213,20 @@ export default function FormStage({ project, documents }: StageProps) {
       part: id,
       name: count ? `Part ${count + 1}` : "Body",
       start,
-      symmetric: isEven(start),
-    });
+      symmetry: isEven(start) ? { planes: ["W"] } : null,
+    } as AnyStart);
     if (kept) set({ part: id, items: [], tool: "pick" });
   };
-  const extrude = () => {
-    if (state.kind !== "faces" || !items.length) return notify("Pick faces first, then extrude them.");
-    shape({ kind: "extruded", faces: items, distance: state.distance });
-  };
-  const crease = (value: number, sharp = false) => {
-    if (!mesh || state.kind !== "edges" || !items.length) return notify("Pick edges first, then crease them.");
-    const edges = items.map((edge) => [mesh.edges[2 * edge], mesh.edges[2 * edge + 1]]);
-    shape({ kind: "creased", edges, crease: value, sharp });
-  };
-  const inset = () => {
-    if (state.kind !== "faces" || !items.length) return notify("Pick faces first, then set them in.");
-    shape({ kind: "inset", faces: items, width: state.inset.width, single: state.inset.single });
-  };
-  const pickedEdge = () =>
-    mesh && state.kind === "edges" && items.length === 1
-      ? [mesh.edges[2 * items[0]], mesh.edges[2 * items[0] + 1]]
-      : null;
-  const addRow = () => {
-    const edge = pickedEdge();
-    if (!edge) return notify("Pick one edge that the row is to cross.");
-    shape({ kind: "row", edge, share: state.share / 100 });
-  };
-  const fill = () => {
-    const edge = pickedEdge();
-    if (!edge) return notify("Pick one edge of the opening’s border.");
-    shape({ kind: "filled", edge });
-  };
-  const removeFaces = async () => {
-    if (await shape({ kind: "removed", faces: items })) set({ items: [] });
-  };
-  const pickMore = async (how: PickHow, from = items, kind = state.kind) => {
+  const pickMore = async (how: PickHow, from = items) => {
     if (!active || !from.length) return notify("Pick something to begin from first.");
     try {
-      const picked = await answer(
+      const found = await answer(
         api.POST("/api/projects/{project}/forms/{document}/parts/{part}/pick", {
           params: { path: { project, document: row.id, part: active.id } },
-          body: { kind, items: from as [number], how },
+          body: { kind: state.kind, items: from as [number], how },
         }),
       );
-      set({ items: picked.items });
+      set({ items: found.items });
     } catch (error) {
       notify((error as Error).message);
     }
@@ -253,38 +234,48 @@ export default function FormStage({ project, documents }: StageProps) {
   const bringIn = async (file: File) => {
     const form = new FormData();
     form.append("file", file);
+    form.append("still", String(bringsStill.current));
     try {
       await send(`/api/projects/${project}/forms/${row.id}/import`, { method: "POST", body: form });
     } catch (error) {
       notify((error as Error).message);
     }
-    const { refresh } = await import("../../api/queries");
     await refresh(row.id);
   };
-  const download = (format: string) =>
-    location.assign(
-      `/api/projects/${project}/forms/${row.id}/export?format=${format}${format === "obj" && active ? `&part=${active.id}` : ""}`,
-    );
+  const download = (format: string) => {
+    const one = (format === "obj" || format === "cage.ply") && active ? `&part=${active.id}` : "";
+    location.assign(`/api/projects/${project}/forms/${row.id}/export?format=${format}${one}`);
+  };
+  const planes = symmetry?.planes ?? [];
+  const turns = symmetry?.turns ?? 1;
 
   const commands = formCommands({
     state,
-    symmetric,
-    hasPicked: state.kind === "faces" && items.length > 0,
+    symmetry: planes.length ? planes.join(" ") : turns > 1 ? `${turns} turns` : undefined,
     choose,
     convert,
     look,
-    extrude,
-    crease,
+    apply,
+    slide: (tool, numbers) => {
+      const step = mesh && stepOf(tool, mesh, state);
+      if (step) dragging.previewed({ ...step, ...numbers });
+    },
     begin: beginPart,
-    inset,
-    addRow,
-    fill,
-    removeFaces,
     pickMore: (how) => pickMore(how),
+    nudge,
     download,
     pickAll: () => mesh && set({ items: everything(mesh, state.kind) }),
-    bringIn: () => importer.current?.click(),
-    mirror: () => active && edit({ kind: "change_part", part: active.id, symmetric: !symmetric }),
+    bringIn: (still) => {
+      bringsStill.current = still;
+      importer.current?.click();
+    },
+    mirror: () =>
+      active &&
+      edit({
+        kind: "change_part",
+        part: active.id,
+        symmetry: planes.length || turns > 1 ? {} : { planes: ["W"] },
+      }),
   });
 
   return (
@@ -302,61 +293,70 @@ export default function FormStage({ project, documents }: StageProps) {
               onOrbit={(orbit) => set({ orbit })}
               hands={hands}
               handle={view}
-              overlay={(box) => (
-                <svg className="h-full w-full" role="presentation">
-                  {seat && (
-                    <Handle
-                      seat={seat}
-                      camera={cameraOf(state.orbit, box.width, box.height)}
-                      size={box}
-                      kind={state.handle}
-                      held={drag?.grip ?? null}
-                      said={drag?.values ? say(drag.values) : ""}
-                      onGrip={gripDown}
-                    />
-                  )}
-                  {boxing && (
-                    <rect
-                      x={Math.min(boxing.from.x, boxing.to.x)}
-                      y={Math.min(boxing.from.y, boxing.to.y)}
-                      width={Math.abs(boxing.to.x - boxing.from.x)}
-                      height={Math.abs(boxing.to.y - boxing.from.y)}
-                      fill="var(--pick)"
-                      fillOpacity={0.08}
-                      stroke="var(--pick)"
-                    />
-                  )}
-                </svg>
-              )}
+              overlay={(box) => {
+                canvas.current = box;
+                return (
+                  <svg className="h-full w-full" role="presentation">
+                    <Dimensions measures={data?.body.measures ?? []} meshes={meshes} orbit={state.orbit} size={box} />
+                    {seat && state.reach > 0 && (
+                      <Reach seat={seat.place} reach={state.reach} orbit={state.orbit} size={box} />
+                    )}
+                    {seat && !lineTool && state.tool !== "measure" && (
+                      <Handle
+                        seat={seat}
+                        camera={cameraOf(state.orbit, box.width, box.height)}
+                        size={box}
+                        kind={state.handle}
+                        held={drag?.grip ?? null}
+                        said={drag?.values ? say(drag.values) : ""}
+                        onGrip={gripDown}
+                      />
+                    )}
+                    <Traces gathering={gathering} lasso={state.lasso} line={line} />
+                  </svg>
+                );
+              }}
             >
               <FormScene
-                parts={parts}
+                parts={state.solo ? parts.filter(({ part }) => part.id === state.solo) : parts}
                 active={active?.id ?? null}
                 cagePoints={cagePoints}
                 shown={state.shown}
-                kind={state.kind}
-                items={items}
+                kind={state.tool === "measure" ? "points" : state.kind}
+                items={state.tool === "measure" ? (state.measuring === null ? [] : [state.measuring]) : items}
                 hovered={drag ? null : hovered}
               />
               {data?.body.references?.map((reference) => (
-                <ReferencePlane key={reference.id} project={project} reference={reference} />
+                <ReferencePlane
+                  key={reference.id}
+                  project={project}
+                  reference={reference}
+                  lines={lines.find((stood) => stood.reference === reference.id)?.lines}
+                />
               ))}
             </View3D>
-            {data && !data.body.parts?.length && <NoForm onBox={() => set({ tool: "box" })} />}
+            {data && !data.body.parts?.length && state.tool !== "turned" && (
+              <NoForm onBox={() => set({ tool: "box" })} />
+            )}
           </>
         }
         inspector={
           data && (
             <FormInspector
               project={project}
+              document={row.id}
               documents={documents}
               form={data.body}
+              said={(active && data.said[active.id]) ?? []}
               active={active}
               mesh={mesh}
+              meshes={meshes}
+              seat={seat}
               picked={picked}
               edit={edit}
               place={place}
-              crease={crease}
+              crease={(numbers) => apply(STEP_TOOLS.find((tool) => tool.kind === "creased")!, numbers)}
+              seatAt={seatAt}
             />
           )
         }
@@ -377,7 +377,7 @@ export default function FormStage({ project, documents }: StageProps) {
       <input
         ref={importer}
         type="file"
-        accept=".obj"
+        accept=".obj,.ply,.stl,.glb"
         aria-label="Cage file"
         className="hidden"
         onChange={(event) => {
@@ -390,7 +390,9 @@ export default function FormStage({ project, documents }: StageProps) {
   );
 }
 
-function everything(mesh: NonNullable<ReturnType<typeof useParts>[number]["mesh"]>, kind: PickKind): number[] {
+type AnyStart = Shapes["StartPart"];
+
+function everything(mesh: PartMesh, kind: PickKind): number[] {
   const count = { points: mesh.points.length / 3, edges: mesh.edges.length / 2, faces: mesh.faceStarts.length - 1 }[
     kind
   ];
@@ -400,6 +402,7 @@ function everything(mesh: NonNullable<ReturnType<typeof useParts>[number]["mesh"
 function say({ how, values }: StepValues): string {
   const letters = ["W", "D", "H"];
   if (how === "turn") return `${Math.hypot(...values).toFixed(1)}°`;
+  if (how === "push") return `${values[0] < 0 ? "−" : "+"}${Math.abs(values[0]).toFixed(1)}`;
   const rest = how === "size" ? 1 : 0;
   return values
     .map((value, axis) => ({ value, letter: letters[axis] }))
@@ -415,12 +418,12 @@ function say({ how, values }: StepValues): string {
 function NoForm(props: { onBox: () => void }) {
   const go = useBench((bench) => bench.go);
   return (
-    <div className="absolute inset-x-0 top-[34%] text-center">
+    <div className="pointer-events-none absolute inset-x-0 top-[34%] text-center">
       <p className="font-semibold font-serif text-[1.6rem]">No form yet</p>
       <p className="mt-1 mb-4 text-quiet">
         The right volume in minutes: begin with a box of the product’s size, over your own sketch.
       </p>
-      <div className="flex justify-center gap-3">
+      <div className="pointer-events-auto flex justify-center gap-3">
         <Button weight="act" onClick={props.onBox}>
           Begin with a box
         </Button>

@@ -1,13 +1,13 @@
 import type { PerspectiveCamera, Vector3 } from "three";
 import { onScreen } from "../../view3d/orbit";
-import { AXES, type Grip } from "./dragging";
+import type { Grip, HandleSeat } from "./dragging";
 import type { HandleKind } from "./store";
 
 const ARM = 74;
 const COLOURS = { W: "var(--width)", D: "var(--depth)", H: "var(--height)" };
 
 interface HandleProps {
-  seat: Vector3;
+  seat: HandleSeat;
   camera: PerspectiveCamera;
   size: { width: number; height: number };
   kind: HandleKind;
@@ -19,12 +19,13 @@ interface HandleProps {
 
 /** The on-screen grip: along a direction by its arm, in a plane by the patch between two arms, freely by the seat. */
 export function Handle(props: HandleProps) {
-  const { seat, camera, size } = props;
+  const { camera, size } = props;
+  const { place: seat, directions, out } = props.seat;
   const centre = onScreen(camera, seat, size.width, size.height);
   const mm = seat.distanceTo(camera.position) * Math.tan((camera.fov * Math.PI) / 360) * (2 / size.height) * ARM;
   const ends = Object.fromEntries(
     (["W", "D", "H"] as const).map((letter) => {
-      const tip = onScreen(camera, seat.clone().addScaledVector(AXES[letter], mm), size.width, size.height);
+      const tip = onScreen(camera, seat.clone().addScaledVector(directions[letter], mm), size.width, size.height);
       return [letter, tip];
     }),
   ) as Record<"W" | "D" | "H", Vector3>;
@@ -35,7 +36,16 @@ export function Handle(props: HandleProps) {
     className: "pointer-events-auto cursor-grab",
     onPointerDown: (event: React.PointerEvent) => props.onGrip(grip, event),
   });
-  const verb = { move: "Move", turn: "Turn", size: "Size" }[props.kind];
+  const verb = { move: "Move", turn: "Turn", size: "Size", push: "Push" }[props.kind];
+  if (props.kind === "push")
+    return (
+      <Push
+        {...props}
+        centre={centre}
+        tip={onScreen(camera, seat.clone().addScaledVector(out, mm), size.width, size.height)}
+        knob={knob}
+      />
+    );
   return (
     <g>
       {props.kind !== "turn" &&
@@ -80,20 +90,48 @@ export function Handle(props: HandleProps) {
         );
       })}
       <circle {...knob("free", `${verb} freely`)} cx={centre.x} cy={centre.y} r={6.5} fill="var(--ink)" />
-      {props.said && (
-        <text
-          x={centre.x + 14}
-          y={centre.y - 14}
-          fontSize="1rem"
-          fontWeight={600}
-          fill="var(--ink)"
-          stroke="var(--paper)"
-          strokeWidth={4}
-          paintOrder="stroke"
-        >
-          {props.said}
-        </text>
-      )}
+      <Said x={centre.x + 14} y={centre.y - 14} text={props.said} />
     </g>
+  );
+}
+
+/** One arm, along the mean normal of what is picked: points go out along their own. */
+function Push(
+  props: HandleProps & {
+    centre: Vector3;
+    tip: Vector3;
+    knob: (grip: Grip, label: string) => React.SVGProps<SVGGElement>;
+  },
+) {
+  const { centre, tip, knob } = props;
+  return (
+    <g>
+      <g {...knob("N", "Push outward")}>
+        <line x1={centre.x} y1={centre.y} x2={tip.x} y2={tip.y} stroke="var(--ink)" strokeWidth={2.5} />
+        <line x1={centre.x} y1={centre.y} x2={tip.x} y2={tip.y} stroke="transparent" strokeWidth={14} />
+        <circle cx={tip.x} cy={tip.y} r={6.5} fill="var(--ink)" />
+      </g>
+      <circle cx={centre.x} cy={centre.y} r={4} fill="var(--paper)" stroke="var(--ink)" strokeWidth={2} />
+      <Said x={tip.x + 12} y={tip.y - 8} text={props.said} />
+    </g>
+  );
+}
+
+/** Words beside the hand, readable over anything. */
+export function Said(props: { x: number; y: number; text: string }) {
+  if (!props.text) return null;
+  return (
+    <text
+      x={props.x}
+      y={props.y}
+      fontSize="1rem"
+      fontWeight={600}
+      fill="var(--ink)"
+      stroke="var(--paper)"
+      strokeWidth={4}
+      paintOrder="stroke"
+    >
+      {props.text}
+    </text>
   );
 }

@@ -15,12 +15,19 @@ import type { Shapes } from "../../api/client";
 import { useSheet } from "../../api/queries";
 import { eyeOf, inPerspective, placesOf } from "./sketchView";
 
+const INK = "#211d18";
+
 type Rect = [number, number, number, number];
 
 const NORMALS = { front: new Vector3(0, 1, 0), side: new Vector3(1, 0, 0), top: new Vector3(0, 0, 1) };
 
 /** A sheet's view where it belongs, over the model so that it stays readable; follows the sheet as it changes. */
-export function ReferencePlane(props: { project: string; reference: Shapes["Reference"] }) {
+export function ReferencePlane(props: {
+  project: string;
+  reference: Shapes["Reference"];
+  /** The view's lines where it stands, for its outline. */
+  lines?: Float32Array[];
+}) {
   const { reference } = props;
   const { data } = useSheet(props.project, reference.sheet);
   const invalidate = useThree((three) => three.invalidate);
@@ -49,6 +56,7 @@ export function ReferencePlane(props: { project: string; reference: Shapes["Refe
       <InPerspective sheet={data.body} rect={view.rect as Rect} texture={texture} opacity={reference.opacity ?? 0.5} />
     );
   }
+  if (reference.outline && props.lines) return <Outline lines={props.lines} opacity={reference.opacity ?? 0.5} />;
   return <SquareOn reference={reference} rect={view.rect as Rect} texture={texture} />;
 }
 
@@ -70,6 +78,25 @@ function fading(clear: (camera: Camera) => number) {
   return (_renderer: unknown, _scene: unknown, camera: Camera, _geometry: unknown, material: Material) => {
     material.opacity = Math.max(0, Math.min(1, clear(camera)));
   };
+}
+
+/** Only the drawn lines, seen from every side. */
+function Outline(props: { lines: Float32Array[]; opacity: number }) {
+  const geometry = useMemo(() => {
+    const pieces: number[] = [];
+    for (const line of props.lines) {
+      for (let k = 3; k < line.length; k += 3) pieces.push(...line.subarray(k - 3, k + 3));
+    }
+    const made = new BufferGeometry();
+    made.setAttribute("position", new BufferAttribute(new Float32Array(pieces), 3));
+    return made;
+  }, [props.lines]);
+  useEffect(() => () => geometry.dispose(), [geometry]);
+  return (
+    <lineSegments geometry={geometry} renderOrder={2}>
+      <lineBasicMaterial color={INK} transparent opacity={props.opacity} depthTest={false} />
+    </lineSegments>
+  );
 }
 
 function SquareOn(props: { reference: Shapes["Reference"]; rect: Rect; texture: Texture }) {

@@ -176,6 +176,14 @@ function Pinned(props: { project: string; reference: Shapes["Reference"]; edit: 
         max={100}
         onChange={(value) => change({ opacity: value / 100 })}
       />
+      {reference.plane !== "sketch" && (
+        <Choice
+          label="Reference shows"
+          options={["the picture", "its lines only"] as const}
+          value={reference.outline ? "its lines only" : "the picture"}
+          onChange={(value) => change({ outline: value === "its lines only" })}
+        />
+      )}
     </section>
   );
 }

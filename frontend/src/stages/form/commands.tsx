@@ -1,32 +1,43 @@
 import type { Command } from "../../bench/commands";
 import type { Side } from "../../view3d/orbit";
-import { CreaseOptions, ExtrudeOptions, InsetOptions, RowOptions, ShownOptions, StartOptions } from "./options";
+import { ShownOptions, SnapOptions, StartOptions, StepOptions } from "./options";
 import { FIRST, type StartKind, type StartShape } from "./starts";
-import type { FormState, PickHow, PickKind } from "./store";
+import type { FormState, HandleKind, PickHow, PickKind } from "./store";
+import { STEP_TOOLS, type StepTool } from "./tools";
 
 export interface FormDoings {
   state: FormState;
-  symmetric: boolean;
-  /** Whether faces are picked, so that a key extrudes them at once. */
-  hasPicked: boolean;
+  /** What symmetry is on, in words; nothing where it is off. */
+  symmetry: string | undefined;
   choose: (kind: PickKind) => void;
   convert: (kind: PickKind) => number[];
   look: (side: Side) => void;
-  extrude: () => void;
-  crease: (value: number, sharp?: boolean) => void;
-  inset: () => void;
-  addRow: () => void;
-  fill: () => void;
-  removeFaces: () => void;
+  apply: (tool: StepTool, numbers?: object) => void;
+  slide: (tool: StepTool, numbers: object) => void;
   pickMore: (how: PickHow) => void;
+  nudge: (across: number, up: number) => void;
   begin: (start: StartShape) => void;
   download: (format: string) => void;
   pickAll: () => void;
-  bringIn: () => void;
+  bringIn: (still: boolean) => void;
   mirror: () => void;
 }
 
 const STARTS = Object.keys(FIRST) as StartKind[];
+
+const ON = ["nothing", "grid", "points", "lines"] as const;
+const HANDLES: Record<HandleKind, { name: string; key: string }> = {
+  move: { name: "Move", key: "m" },
+  turn: { name: "Turn", key: "t" },
+  size: { name: "Size", key: "z" },
+  push: { name: "Push", key: "shift+p" },
+};
+const ARROWS = [
+  ["arrowleft", "left", -1, 0],
+  ["arrowright", "right", 1, 0],
+  ["arrowup", "up", 0, 1],
+  ["arrowdown", "down", 0, -1],
+] as const;
 
 /** The tool list of Form. */
 export function formCommands(does: FormDoings): Command[] {
@@ -64,6 +75,14 @@ export function formCommands(does: FormDoings): Command[] {
       key: "h",
       note: state.through ? "on" : undefined,
       run: () => set({ through: !state.through }),
+    },
+    {
+      id: "lasso",
+      name: "Gather in a loop",
+      group: "Pick",
+      key: "q",
+      note: state.lasso ? "on" : undefined,
+      run: () => set({ lasso: !state.lasso }),
     },
     {
       id: "all",
@@ -121,83 +140,76 @@ export function formCommands(does: FormDoings): Command[] {
       hidden: !state.items.length,
       run: () => does.pickMore("rest"),
     },
-    { id: "none", name: "Pick nothing", group: "Pick", key: "escape", hidden: true, run: () => set({ items: [] }) },
     {
-      id: "move",
-      name: "Move",
-      group: "Shape",
-      key: "m",
-      active: state.handle === "move",
-      run: () => set({ handle: "move" }),
+      id: "alike-pick",
+      name: "All like it",
+      group: "Pick",
+      key: "shift+k",
+      hidden: !state.items.length,
+      run: () => does.pickMore("alike"),
     },
     {
-      id: "turn",
-      name: "Turn",
-      group: "Shape",
-      key: "t",
-      active: state.handle === "turn",
-      run: () => set({ handle: "turn" }),
+      id: "none",
+      name: "Pick nothing",
+      group: "Pick",
+      key: "escape",
+      hidden: true,
+      run: () => set({ items: [], tool: "pick", measuring: null }),
     },
+    ...(Object.keys(HANDLES) as HandleKind[]).map((handle) => ({
+      id: handle,
+      name: HANDLES[handle].name,
+      group: "Handle",
+      key: HANDLES[handle].key,
+      active: state.handle === handle,
+      run: () => set({ handle }),
+    })),
     {
-      id: "size",
-      name: "Size",
-      group: "Shape",
-      key: "z",
-      active: state.handle === "size",
-      run: () => set({ handle: "size" }),
+      id: "snap",
+      name: "Hold to",
+      group: "Handle",
+      key: "shift+h",
+      active: state.snap !== "nothing",
+      note: state.snap === "nothing" ? undefined : state.snap,
+      options: <SnapOptions />,
+      run: () => set({ snap: ON[(ON.indexOf(state.snap) + 1) % ON.length] }),
     },
-    {
-      id: "extrude",
-      name: "Extrude",
-      group: "Shape",
-      key: "x",
-      active: state.tool === "extrude",
-      options: <ExtrudeOptions onApply={does.extrude} />,
-      run: () =>
-        does.hasPicked ? does.extrude() : set({ tool: "extrude", kind: "faces", items: does.convert("faces") }),
-    },
-    {
-      id: "inset",
-      name: "Inset",
-      group: "Shape",
-      key: "n",
-      active: state.tool === "inset",
-      options: <InsetOptions onApply={does.inset} />,
-      run: () => set({ tool: "inset", kind: "faces", items: does.convert("faces") }),
-    },
-    {
-      id: "row",
-      name: "Add row",
-      group: "Shape",
-      key: "l",
-      active: state.tool === "row",
-      options: <RowOptions onApply={does.addRow} />,
-      run: () => set({ tool: "row", kind: "edges", items: does.convert("edges") }),
-    },
-    { id: "fill", name: "Fill opening", group: "Shape", key: "i", hidden: state.kind !== "edges", run: does.fill },
-    {
-      id: "remove-faces",
-      name: "Remove faces",
-      group: "Shape",
-      key: "delete",
-      hidden: state.kind !== "faces" || !state.items.length,
-      run: does.removeFaces,
-    },
-    {
-      id: "crease",
-      name: "Crease",
-      group: "Shape",
-      key: "k",
-      active: state.tool === "crease",
-      options: <CreaseOptions onApply={does.crease} />,
-      run: () => set({ tool: "crease", kind: "edges", items: does.convert("edges") }),
-    },
+    ...ARROWS.map(([key, name, across, up]) => ({
+      id: `nudge-${key}`,
+      name: `Nudge ${name}`,
+      group: "Handle",
+      key,
+      hidden: true,
+      run: () => does.nudge(across, up),
+    })),
+    ...STEP_TOOLS.map((tool) => ({
+      id: tool.kind,
+      name: tool.name,
+      group: tool.group,
+      key: tool.key,
+      active: state.tool === tool.kind,
+      hidden: tool.kind === "removed" && (state.kind !== "faces" || !state.items.length),
+      options: (
+        <StepOptions
+          tool={tool}
+          onApply={(numbers) => does.apply(tool, numbers)}
+          onSlide={(numbers) => does.slide(tool, numbers)}
+        />
+      ),
+      run: () => {
+        const fits = !tool.picks.length || (tool.picks.includes(state.kind) && state.items.length > 0);
+        const drawn = tool.line || (tool.kind === "extruded" && (state.nexts.extruded.along as string) === "path");
+        if (tool.atOnce && !drawn && (fits || tool.kind !== "extruded")) return does.apply(tool);
+        if (fits) return set({ tool: tool.kind });
+        set({ tool: tool.kind, kind: tool.picks[0], items: does.convert(tool.picks[0]) });
+      },
+    })),
     {
       id: "symmetry",
-      name: "Symmetry across W",
-      group: "Shape",
+      name: "Symmetry",
+      group: "Change",
       key: "j",
-      note: does.symmetric ? "on" : undefined,
+      note: does.symmetry,
       run: does.mirror,
     },
     ...STARTS.map((kind) => ({
@@ -208,7 +220,17 @@ export function formCommands(does: FormDoings): Command[] {
       options: <StartOptions kind={kind} onApply={does.begin} />,
       run: () => set({ tool: kind }),
     })),
-    { id: "cage-in", name: "Cage from OBJ", group: "Begin", run: does.bringIn },
+    { id: "cage-in", name: "Cage from a file", group: "Begin", run: () => does.bringIn(false) },
+    { id: "still-in", name: "Still body from a file", group: "Begin", run: () => does.bringIn(true) },
+    {
+      id: "measure",
+      name: "Measure",
+      group: "Look",
+      key: "shift+n",
+      active: state.tool === "measure",
+      options: <p className="text-quiet">Touch two points; the dimension stays true to the form.</p>,
+      run: () => set({ tool: state.tool === "measure" ? "pick" : "measure", measuring: null }),
+    },
     { id: "look-3", name: "Three-quarter", group: "Look", key: "v", run: () => does.look("three-quarter") },
     { id: "look-front", name: "Front", group: "Look", key: "a", run: () => does.look("front") },
     { id: "look-side", name: "Side", group: "Look", key: "s", run: () => does.look("side") },
@@ -222,11 +244,17 @@ export function formCommands(does: FormDoings): Command[] {
       options: <ShownOptions />,
       run: () => set({ shown: state.shown === "both" ? "skin" : state.shown === "skin" ? "cage" : "both" }),
     },
-    ...(["glb", "stl", "ply", "obj"] as const).map((format) => ({
+    ...(["glb", "stl", "ply", "obj", "cage.ply"] as const).map((format) => ({
       id: `out-${format}`,
-      name: { glb: "Skin as glTF", stl: "Skin as STL", ply: "Skin as PLY", obj: "Cage as OBJ" }[format],
+      name: {
+        glb: "Skin as glTF",
+        stl: "Skin as STL",
+        ply: "Skin as PLY",
+        obj: "Cage as OBJ",
+        "cage.ply": "Cage as PLY with creases",
+      }[format],
       group: "Take along",
-      hidden: format !== "glb" && format !== "obj",
+      hidden: format === "stl" || format === "ply",
       run: () => does.download(format),
     })),
   ];

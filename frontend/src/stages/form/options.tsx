@@ -1,6 +1,8 @@
 import { Button, Choice, NumberField, SliderField } from "../../ui/controls";
 import { StartFields, type StartKind, type StartShape } from "./starts";
+import { type AnyStep, NEXT, type NextKind, StepFields } from "./steps";
 import { type Shown, useFormStage } from "./store";
+import type { StepTool } from "./tools";
 
 /** The numbers of a first shape. */
 export function StartOptions(props: { kind: StartKind; onApply: (start: StartShape) => void }) {
@@ -9,68 +11,75 @@ export function StartOptions(props: { kind: StartKind; onApply: (start: StartSha
   return (
     <div className="space-y-1.5">
       <StartFields start={start} onChange={(next) => set({ firsts: { ...firsts, [props.kind]: next } })} />
-      <Button weight="act" onClick={() => props.onApply(start)}>
-        Begin
-      </Button>
+      {props.kind === "turned" ? (
+        <p className="text-quiet">
+          Draw the profile beside the upright axis, or touch a line of a sheet behind the form.
+        </p>
+      ) : (
+        <Button weight="act" onClick={() => props.onApply(start)}>
+          Begin
+        </Button>
+      )}
     </div>
   );
 }
 
-/** How far faces are lifted. */
-export function ExtrudeOptions(props: { onApply: () => void }) {
-  const { distance, set } = useFormStage();
+/** The numbers of the next step of a kind, and what to do with them. */
+export function StepOptions(props: {
+  tool: StepTool;
+  onApply: (numbers?: object) => void;
+  onSlide: (numbers: object) => void;
+}) {
+  const { tool } = props;
+  const { nexts, kind: picked, set } = useFormStage();
+  const kind = tool.kind in NEXT ? (tool.kind as NextKind) : null;
+  if (tool.kind === "creased") return <CreaseOptions onApply={props.onApply} />;
+  if (tool.kind === "slid") return <SlideOptions onApply={props.onApply} onSlide={props.onSlide} />;
+  const numbers = kind ? nexts[kind] : null;
+  const draws = tool.line || (numbers && "along" in numbers && (numbers.along as string) === "path");
   return (
     <div className="space-y-1.5">
-      <NumberField
-        label="Distance"
-        value={distance}
-        digits={1}
-        unit="mm"
-        onChange={(value) => set({ distance: value })}
-      />
-      <Button onClick={props.onApply}>Extrude picked faces</Button>
+      {kind && (
+        <StepFields
+          step={{ kind: tool.kind, ...numbers } as unknown as AnyStep}
+          onChange={({ ...next }) => {
+            const { kind: _, ...changed } = next as unknown as Record<string, unknown>;
+            set({ nexts: { ...nexts, [kind]: changed } });
+          }}
+        />
+      )}
+      {draws ? (
+        <p className="text-quiet">{tool.line ? tool.hint : "Pick faces, then draw the path they follow."}</p>
+      ) : (
+        <Button onClick={() => props.onApply()}>{tool.apply}</Button>
+      )}
+      {tool.kind === "bridged" && picked === "points" && <p className="text-quiet">{tool.hint}</p>}
     </div>
   );
 }
 
-/** How far faces are set in. */
-export function InsetOptions(props: { onApply: () => void }) {
-  const { inset, set } = useFormStage();
+/** How far a row slides; the skin follows the knob. */
+function SlideOptions(props: { onApply: (numbers: object) => void; onSlide: (numbers: object) => void }) {
+  const { nexts, set } = useFormStage();
   return (
-    <div className="space-y-1.5">
-      <NumberField
-        label="Inset by"
-        value={inset.width}
-        digits={1}
-        min={0.1}
-        unit="mm"
-        onChange={(width) => set({ inset: { ...inset, width } })}
-      />
-      <Choice
-        label="Set in"
-        options={["as one", "each by itself"]}
-        value={inset.single ? "each by itself" : "as one"}
-        onChange={(how) => set({ inset: { ...inset, single: how === "each by itself" } })}
-      />
-      <Button onClick={props.onApply}>Inset picked faces</Button>
-    </div>
+    <SliderField
+      label="Slide"
+      value={Math.round(nexts.slid.share * 100)}
+      min={-99}
+      max={99}
+      onSlide={(share) => props.onSlide({ share: share / 100 })}
+      onChange={(share) => {
+        set({ nexts: { ...nexts, slid: { share: share / 100 } as typeof nexts.slid } });
+        props.onApply({ share: share / 100 });
+      }}
+    />
   );
 }
 
-/** Where a row lies in its band. */
-export function RowOptions(props: { onApply: () => void }) {
-  const { share, set } = useFormStage();
-  return (
-    <div className="space-y-1.5">
-      <SliderField label="At" value={share} min={2} max={98} onChange={(value) => set({ share: value })} />
-      <Button onClick={props.onApply}>Add it across the picked edge</Button>
-    </div>
-  );
-}
-
-/** How tight an edge is. */
-export function CreaseOptions(props: { onApply: (value: number, sharp?: boolean) => void }) {
-  const { crease, set } = useFormStage();
+/** How tight edges or corners are. */
+function CreaseOptions(props: { onApply: (numbers: object) => void }) {
+  const { nexts, set } = useFormStage();
+  const crease = nexts.creased.crease;
   return (
     <div className="space-y-1.5">
       <SliderField
@@ -81,14 +90,38 @@ export function CreaseOptions(props: { onApply: (value: number, sharp?: boolean)
         step={0.05}
         digits={2}
         onChange={(value) => {
-          set({ crease: value });
-          props.onApply(value);
+          set({ nexts: { ...nexts, creased: { crease: value } as typeof nexts.creased } });
+          props.onApply({ crease: value });
         }}
       />
       <div className="flex gap-2">
-        <Button onClick={() => props.onApply(crease)}>Apply</Button>
-        <Button onClick={() => props.onApply(1, true)}>Fully sharp</Button>
+        <Button onClick={() => props.onApply({ crease })}>Apply</Button>
+        <Button onClick={() => props.onApply({ crease: 1, sharp: true })}>Fully sharp</Button>
       </div>
+    </div>
+  );
+}
+
+/** What a dragged pick holds to, and how far the arrow keys go. */
+export function SnapOptions() {
+  const { snap, grid, set } = useFormStage();
+  return (
+    <div className="space-y-1.5">
+      <Choice
+        label="Hold to"
+        options={["nothing", "grid", "points", "lines"] as const}
+        value={snap}
+        onChange={(to) => set({ snap: to })}
+      />
+      <NumberField
+        label="Grid and arrow step"
+        value={grid}
+        digits={2}
+        min={0.01}
+        max={1000}
+        unit="mm"
+        onChange={(value) => set({ grid: value })}
+      />
     </div>
   );
 }

@@ -54,10 +54,16 @@ export class Picker {
   inBox(kind: PickKind, a: Spot, b: Spot): number[] {
     const [left, right] = [Math.min(a.x, b.x), Math.max(a.x, b.x)];
     const [top, bottom] = [Math.min(a.y, b.y), Math.max(a.y, b.y)];
-    const inside = (point: number) => {
-      const s = this.screen(point);
-      return s.x >= left && s.x <= right && s.y >= top && s.y <= bottom && this.seen(point);
-    };
+    return this.within(kind, (s) => s.x >= left && s.x <= right && s.y >= top && s.y <= bottom);
+  }
+
+  /** Items wholly inside a loop drawn on the screen. */
+  inLoop(kind: PickKind, loop: { x: number; y: number }[]): number[] {
+    return this.within(kind, (s) => insideLoop(loop, s.x, s.y));
+  }
+
+  private within(kind: PickKind, holds: (place: Vector3) => boolean): number[] {
+    const inside = (point: number) => holds(this.screen(point)) && this.seen(point);
     const points = Array.from({ length: this.mesh.points.length / 3 }, (_, index) => index);
     const chosen = new Set(points.filter(inside));
     if (kind === "points") return [...chosen];
@@ -116,11 +122,11 @@ export class Picker {
     const { ray } = rayAt(this.camera, spot.x, spot.y, this.size.width, this.size.height);
     let best: number | null = null;
     let nearest = Number.POSITIVE_INFINITY;
-    for (const [a, b, c, face] of this.triangles()) {
-      const hit = ray.intersectTriangle(a, b, c, false, new Vector3());
-      const distance = hit?.distanceTo(this.eye) ?? Number.POSITIVE_INFINITY;
-      if (distance < nearest) {
-        nearest = distance;
+    for (const number of this.cells().at(spot.x, spot.y)) {
+      const [a, b, c, face] = this.triangles()[number];
+      const t = hitDistance(ray.origin, ray.direction, a, b, c);
+      if (t > 0 && t < nearest) {
+        nearest = t;
         best = face;
       }
     }
@@ -135,8 +141,27 @@ export class Picker {
     return found;
   }
 
+  private screens: (Vector3 | undefined)[] = [];
+
   private screen(point: number): Vector3 {
-    return onScreen(this.camera, pointAt(this.mesh.points, point), this.size.width, this.size.height);
+    this.screens[point] ??= onScreen(this.camera, pointAt(this.mesh.points, point), this.size.width, this.size.height);
+    return this.screens[point];
+  }
+
+  private sorted: Cells | null = null;
+
+  /** Triangles by where they lie on the screen: a ray through a place meets none but those of its cell. */
+  private cells(): Cells {
+    if (!this.sorted) {
+      this.sorted = new Cells(this.size.width, this.size.height);
+      let number = 0;
+      for (let face = 0; face < this.mesh.faceStarts.length - 1; face++) {
+        const corners = [...faceOf(this.mesh, face)].map((point) => this.screen(point));
+        for (let k = 1; k + 1 < corners.length; k++)
+          this.sorted.add(number++, [corners[0], corners[k], corners[k + 1]]);
+      }
+    }
+    return this.sorted;
   }
 
   /** Whether nothing of the cage lies between the eye and a point. */
@@ -146,7 +171,9 @@ export class Picker {
     const way = place.clone().sub(this.eye);
     const distance = way.length();
     way.divideScalar(distance);
-    for (const [a, b, c, face] of this.triangles()) {
+    const s = this.screen(point);
+    for (const number of this.cells().at(s.x, s.y)) {
+      const [a, b, c, face] = this.triangles()[number];
       if (faceOf(this.mesh, face).includes(point)) continue;
       const t = hitDistance(this.eye, way, a, b, c);
       if (t > 0 && t < distance * (1 - 1e-4)) return false;
@@ -172,6 +199,54 @@ export class Picker {
     }
     return this.cached;
   }
+}
+
+const CELL = 24;
+
+/** Numbers of triangles by the squares of the screen they touch. */
+class Cells {
+  private readonly across: number;
+  private readonly down: number;
+  private readonly inside: number[][];
+  /** Triangles that reach behind the eye. */
+  private readonly everywhere: number[] = [];
+
+  constructor(width: number, height: number) {
+    this.across = Math.ceil(width / CELL) + 1;
+    this.down = Math.ceil(height / CELL) + 1;
+    this.inside = Array.from({ length: this.across * this.down }, () => []);
+  }
+
+  add(number: number, corners: Vector3[]): void {
+    if (corners.some((corner) => corner.z > 1)) {
+      this.everywhere.push(number);
+      return;
+    }
+    const cell = (value: number, most: number) => Math.min(most - 1, Math.max(0, Math.floor(value / CELL)));
+    const [xs, ys] = [corners.map((corner) => corner.x), corners.map((corner) => corner.y)];
+    const [left, right] = [cell(Math.min(...xs), this.across), cell(Math.max(...xs), this.across)];
+    const [top, bottom] = [cell(Math.min(...ys), this.down), cell(Math.max(...ys), this.down)];
+    for (let y = top; y <= bottom; y++) {
+      for (let x = left; x <= right; x++) this.inside[y * this.across + x].push(number);
+    }
+  }
+
+  at(x: number, y: number): number[] {
+    const column = Math.min(this.across - 1, Math.max(0, Math.floor(x / CELL)));
+    const row = Math.min(this.down - 1, Math.max(0, Math.floor(y / CELL)));
+    const found = this.inside[row * this.across + column];
+    return this.everywhere.length ? [...found, ...this.everywhere] : found;
+  }
+}
+
+/** Whether a place lies inside a closed line: a ray from it crosses the line an odd number of times. */
+export function insideLoop(loop: { x: number; y: number }[], x: number, y: number): boolean {
+  let inside = false;
+  for (let k = 0, last = loop.length - 1; k < loop.length; last = k++) {
+    const [a, b] = [loop[k], loop[last]];
+    if (a.y > y !== b.y > y && x < ((b.x - a.x) * (y - a.y)) / (b.y - a.y) + a.x) inside = !inside;
+  }
+  return inside;
 }
 
 function range(count: number): number[] {

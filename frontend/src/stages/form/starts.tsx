@@ -2,7 +2,7 @@ import type { Shapes } from "../../api/client";
 import { NumberField } from "../../ui/controls";
 
 /** A shape a part can begin with; what it is made of stays editable in the part's card. */
-export type StartShape = Exclude<Shapes["StartPart"]["start"], Shapes["ImportedStart"]>;
+export type StartShape = Exclude<Shapes["StartPart"]["start"], Shapes["ImportedStart"] | Shapes["StillStart"]>;
 export type StartKind = StartShape["kind"];
 
 export const FIRST: { [K in StartKind]: Extract<StartShape, { kind: K }> } = {
@@ -13,6 +13,7 @@ export const FIRST: { [K in StartKind]: Extract<StartShape, { kind: K }> } = {
   ring: { kind: "ring", radius: 20, tube: 5, around: 16, section: 8 },
   disc: { kind: "disc", size: [50, 50], sides: 16, rings: 2 },
   grid: { kind: "grid", size: [60, 60], divisions: [4, 4] },
+  turned: { kind: "turned", profile: [], sides: 24, rows: 8, closed: false, axis: "H", at: [0, 0, 0] },
 };
 
 const LETTERS = ["W", "D", "H"] as const;
@@ -31,7 +32,7 @@ const WORDS: Record<string, { label: string; unit?: string; min: number; max: nu
 };
 
 /** The numbers a first shape is made of, for the next one or (`made`) for the one a part began with. */
-export function StartFields(props: { start: StartShape; made?: boolean; onChange: (start: StartShape) => void }) {
+export function StartFields(props: { start: StartShape; made?: boolean; onChange: (start: StartShape) => unknown }) {
   const { start, made, onChange } = props;
   const name = made ? `Start ${start.kind}` : start.kind[0].toUpperCase() + start.kind.slice(1);
   const size = "size" in start ? (start.size as number[]) : null;
@@ -87,6 +88,7 @@ export function StartFields(props: { start: StartShape; made?: boolean; onChange
 
 /** Whether a first shape is its own mirror image across W, so that symmetry can hold from the beginning. */
 export function isEven(start: StartShape): boolean {
+  if (start.kind === "turned") return (start.sides ?? 24) % 2 === 0 && !start.at?.[0];
   if (start.kind === "cylinder" || start.kind === "tube" || start.kind === "disc") return start.sides % 2 === 0;
   return start.kind !== "ring" || start.around % 2 === 0;
 }

@@ -3,28 +3,47 @@ import type { Shapes } from "../../api/client";
 import type { Orbit } from "../../view3d/orbit";
 import { lookFrom } from "../../view3d/orbit";
 import { FIRST, type StartKind } from "./starts";
+import { NEXT, type StepKind } from "./steps";
 
 export type PickKind = "points" | "edges" | "faces";
 export type PickHow = Shapes["PickMoreRequest"]["how"];
-export type HandleKind = "move" | "turn" | "size";
+export type HandleKind = "move" | "turn" | "size" | "push";
 export type Shown = "both" | "cage" | "skin";
+export type SnapTo = "nothing" | "grid" | "points" | "lines";
+export type Tool = "pick" | StartKind | StepKind | "measure";
+
+/** Where the handle sits when it does not follow the pick: a place in mm and three directions square to one another. */
+export interface KeptSeat {
+  place: [number, number, number];
+  directions: [number, number, number][];
+}
 
 export interface FormState {
   part: string | null;
   kind: PickKind;
   items: number[];
   through: boolean;
+  /** Shift-drag draws a loop instead of a box. */
+  lasso: boolean;
+  /** Mm around picked points within which others go along in part; 0 for none. */
+  reach: number;
   handle: HandleKind;
+  /** Sizing leaves the far side of the pick where it is. */
+  oneSide: boolean;
+  seat: KeptSeat | null;
+  snap: SnapTo;
+  /** Mm of the grid, and of a step of the arrow keys. */
+  grid: number;
   shown: Shown;
-  tool: "pick" | StartKind | "extrude" | "crease" | "inset" | "row";
-  distance: number;
-  crease: number;
-  /** Width of the next inset, mm, and whether each face is set in by itself. */
-  inset: { width: number; single: boolean };
-  /** Where the next row lies, % of the way along the edge. */
-  share: number;
+  tool: Tool;
+  /** The numbers of the next step of each kind. */
+  nexts: typeof NEXT;
   /** The numbers of the next first shape of each kind. */
   firsts: typeof FIRST;
+  /** The only part shown, for looking at it alone. */
+  solo: string | null;
+  /** The first point of a dimension being set. */
+  measuring: number | null;
   orbit: Orbit;
   milliseconds: number;
   set: (state: Partial<Omit<FormState, "set">>) => void;
@@ -35,14 +54,19 @@ export const useFormStage = create<FormState>((set) => ({
   kind: "points",
   items: [],
   through: false,
+  lasso: false,
+  reach: 0,
   handle: "move",
+  oneSide: false,
+  seat: null,
+  snap: "nothing",
+  grid: 1,
   shown: "both",
   tool: "pick",
-  distance: 8,
-  crease: 0.5,
-  inset: { width: 4, single: false },
-  share: 50,
+  nexts: NEXT,
   firsts: FIRST,
+  solo: null,
+  measuring: null,
   orbit: lookFrom("three-quarter", [0, 0, 0], 120),
   milliseconds: 0,
   set: (state) => set(state),

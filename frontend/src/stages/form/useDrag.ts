@@ -1,31 +1,35 @@
 import { type RefObject, useRef, useState } from "react";
-import type { Vector3 } from "three";
 import { useBench } from "../../bench/store";
 import { cameraOf } from "../../view3d/orbit";
 import { type PartMesh, previewStep } from "../../view3d/partMesh";
 import type { Spot, ViewHandle } from "../../view3d/View3D";
-import { dragValues, type Grip, type StepValues } from "./dragging";
-import { seatOf } from "./picking";
+import { dragValues, type Grip, type HandleSeat, type Letter, type StepValues } from "./dragging";
+import { pointAt } from "./picking";
+import { farSide } from "./seat";
+import type { StoodLines } from "./sheetLines";
+import { type SnapField, snapped } from "./snapping";
 import { useFormStage } from "./store";
 
 export interface Drag {
   grip: Grip;
   from: Spot;
-  seat: Vector3;
+  seat: HandleSeat;
   picked: number[];
   values: StepValues | null;
+  snap: SnapField;
 }
 
 /** A drag of the pick: previews while the hand moves, one edit when it lets go. */
 export function useDrag(props: {
   mesh: PartMesh | undefined;
   address: string | undefined;
-  symmetric: boolean;
+  symmetry: object | null;
+  lines: StoodLines[];
   view: RefObject<ViewHandle | null>;
   setCagePoints: (points: Float32Array) => void;
   place: (values: StepValues, points: number[]) => Promise<boolean>;
 }) {
-  const { mesh, address, symmetric, view, setCagePoints, place } = props;
+  const { mesh, address, symmetry, lines, view, setCagePoints, place } = props;
   const state = useFormStage();
   const { set } = state;
   const notify = useBench((bench) => bench.notify);
@@ -33,18 +37,17 @@ export function useDrag(props: {
 
   // one preview is on its way at a time; the newest wish waits
   const asking = useRef(false);
-  const wish = useRef<{ values: StepValues; picked: number[] } | null>(null);
+  const wish = useRef<object | null>(null);
   const lastPreview = useRef<Promise<void>>(Promise.resolve());
-  const preview = (values: StepValues, points: number[]) => {
-    wish.current = { values, picked: points };
+  const previewed = (step: object) => {
+    wish.current = { ...step, symmetry };
     if (asking.current || !mesh) return;
     asking.current = true;
     lastPreview.current = (async () => {
       while (wish.current) {
-        const { values: now, picked: which } = wish.current;
+        const step = wish.current;
         wish.current = null;
         try {
-          const step = { kind: "placed", how: now.how, points: which, values: now.values, seat: now.seat, symmetric };
           const shown = await previewStep(`${address}/preview`, step, mesh);
           setCagePoints(shown.points);
           set({ milliseconds: shown.milliseconds });
@@ -58,15 +61,35 @@ export function useDrag(props: {
     })();
   };
 
-  const begin = (grip: Grip, spot: Spot, points: number[]) => {
-    const begun: Drag = { grip, from: spot, seat: seatOf(mesh!.points, points), picked: points, values: null };
+  const preview = (values: StepValues, points: number[]) =>
+    previewed({ kind: "placed", points, reach: state.reach, ...values });
+
+  const begin = (grip: Grip, spot: Spot, points: number[], seat: HandleSeat) => {
+    const letters = (["W", "D", "H"] as Letter[]).filter((letter) => grip.includes(letter));
+    const oneSided = state.handle === "size" && state.oneSide && letters.length > 0;
+    const moving = new Set(points);
+    const others =
+      state.snap === "points"
+        ? Array.from({ length: mesh!.points.length / 3 }, (_, k) => k)
+            .filter((point) => !moving.has(point))
+            .map((point) => pointAt(mesh!.points, point))
+        : [];
+    const begun: Drag = {
+      grip,
+      from: spot,
+      seat: oneSided ? farSide(seat, mesh!.points, points, letters) : seat,
+      picked: points,
+      values: null,
+      snap: { to: state.snap, grid: state.grid, others, lines },
+    };
     setDrag(begun);
     return begun;
   };
   const move = (now: Drag, spot: Spot): Drag => {
-    const how = now.grip === "free" && state.handle !== "size" && state.handle !== "turn" ? "move" : state.handle;
+    const how = now.grip === "N" ? "push" : state.handle === "push" ? "move" : state.handle;
     const camera = cameraOf(state.orbit, spot.width, spot.height);
     const values = dragValues(how, now.grip, now.seat, camera, now.from, spot);
+    if (how === "move") values.values = snapped(values.values, now.grip, now.seat, camera, spot, now.snap);
     const next = { ...now, values };
     setDrag(next);
     preview(values, now.picked);
@@ -81,7 +104,7 @@ export function useDrag(props: {
       if (!kept && mesh) preview({ how: "move", values: [0, 0, 0], seat: [0, 0, 0] }, now.picked);
     }
   };
-  return { drag, begin, move, end };
+  return { drag, begin, move, end, previewed };
 }
 
 function isNothing({ how, values }: StepValues): boolean {

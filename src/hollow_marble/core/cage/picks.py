@@ -12,7 +12,9 @@ from hollow_marble.core.cage.rows import edge_ring, edge_row, face_band
 from hollow_marble.core.errors import HollowMarbleError
 
 Kind = Literal["points", "edges", "faces"]
-How = Literal["row", "band", "grow", "shrink", "linked", "rest"]
+How = Literal["row", "band", "grow", "shrink", "linked", "rest", "alike"]
+LIKENESS = 0.02
+"""Lengths and areas that differ by less than this share are alike."""
 
 
 def picked_more(cage: Cage, kind: Kind, items: list[int], how: How) -> list[int]:
@@ -20,11 +22,14 @@ def picked_more(cage: Cage, kind: Kind, items: list[int], how: How) -> list[int]
 
     row : the edges that run on end to end from the picked ones (of faces, the band of faces instead)
     band : the edges side by side with the picked ones, or the faces they run across
+    alike : points where as many edges meet, edges as long, faces of as many corners and as large, within 2 %
     """
     _check(cage, kind, items)
     count = {"points": len(cage.points), "edges": len(cage.topology.edges), "faces": cage.face_count}[kind]
     if how == "rest":
         return sorted(set(range(count)) - set(items))
+    if how == "alike":
+        return _alike(cage, kind, items)
     if how in ("row", "band"):
         return _rows(cage, kind, items, how)
     touched = _touching(cage, kind)
@@ -68,6 +73,23 @@ def _rows(cage: Cage, kind: Kind, items: list[int], how: How) -> list[int]:
         for half in shared or list(starts)[:1] if how == "row" else list(starts)[1:2]:
             found |= set(face_band(cage, int(topology.edge_of[half])))
     return sorted(found)
+
+
+def _alike(cage: Cage, kind: Kind, items: list[int]) -> list[int]:
+    """Items like any of the picked ones."""
+    edges = cage.topology.edges
+    if kind == "points":
+        valence = np.bincount(edges.ravel(), minlength=len(cage.points))
+        return np.flatnonzero(np.isin(valence, valence[items])).tolist()
+    if kind == "edges":
+        size = np.linalg.norm(cage.points[edges[:, 0]] - cage.points[edges[:, 1]], axis=1)
+        sides = np.zeros(len(edges))
+    else:
+        here, ahead = cage.points[cage.face_points], cage.points[cage.face_points[cage.topology.next]]
+        size = np.linalg.norm(np.add.reduceat(np.cross(here, ahead), cage.face_starts[:-1], axis=0), axis=1)
+        sides = np.diff(cage.face_starts).astype(float)
+    near = np.abs(size[:, None] - size[items]) <= LIKENESS * np.maximum(size[items], 1e-9)
+    return np.flatnonzero((near & (sides[:, None] == sides[items])).any(axis=1)).tolist()
 
 
 def _touching(cage: Cage, kind: Kind) -> np.ndarray:

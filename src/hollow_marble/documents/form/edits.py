@@ -22,7 +22,7 @@ from hollow_marble.documents.form.model import (
     Step,
 )
 from hollow_marble.documents.form.starts import Start
-from hollow_marble.documents.form.steps import Symmetry, symmetry_of_old
+from hollow_marble.documents.form.steps import FormSymmetry, symmetry_of_old
 
 Name = Annotated[str, Field(min_length=1, max_length=60)]
 Line = tuple[tuple[float, float], tuple[float, float]]
@@ -35,7 +35,7 @@ class StartPart(Frozen):
     part: str
     name: Name
     start: Start
-    symmetry: Symmetry | None = None
+    symmetry: FormSymmetry | None = None
 
     @model_validator(mode="before")
     @classmethod
@@ -123,7 +123,7 @@ class ChangePart(Frozen):
     visible: bool | None = None
     locked: bool | None = None
     group: Annotated[str, Field(max_length=60)] | None = None
-    symmetry: Symmetry | None = None
+    symmetry: FormSymmetry | None = None
     level: int | None = Field(None, ge=1, le=5)
     take_level: int | None = Field(None, ge=1, le=6)
 

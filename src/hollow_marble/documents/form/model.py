@@ -12,7 +12,7 @@ from hollow_marble.documents.edit import Frozen, LoadAsset
 from hollow_marble.documents.form import changes as c
 from hollow_marble.documents.form.folding import fold
 from hollow_marble.documents.form.starts import Start
-from hollow_marble.documents.form.steps import CageStep, Symmetry, Vector, symmetry_of_old
+from hollow_marble.documents.form.steps import CageStep, FormSymmetry, Vector, symmetry_of_old
 
 
 class MergedCage(CageStep):
@@ -79,7 +79,7 @@ class Part(Frozen):
     visible: bool = True
     locked: bool = False
     group: str | None = None
-    symmetry: Symmetry | None = None
+    symmetry: FormSymmetry | None = None
     level: int = Field(3, ge=1, le=5)
     take_level: int | None = Field(None, ge=1, le=6)
     link: str | None = None

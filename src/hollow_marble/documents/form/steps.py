@@ -18,7 +18,7 @@ Letter = Literal["W", "D", "H"]
 LETTERS = "WDH"
 
 
-class Symmetry(Frozen):
+class FormSymmetry(Frozen):
     """Across planes through the origin, or by turns about an axis through `centre` (mm); not both."""
 
     planes: tuple[Letter, ...] = ()
@@ -32,13 +32,14 @@ class Symmetry(Frozen):
         return CoreSymmetry(planes, LETTERS.index(self.axis), self.turns, self.centre)
 
     def words(self) -> str:
-        """As it is said: across W and D, 6 turns about H."""
+        """As it is said: across width and depth, 6 turns about H."""
         if self.planes:
-            return "across " + " and ".join(sorted(set(self.planes), key=LETTERS.index))
+            names = {"W": "width", "D": "depth", "H": "height"}
+            return "across " + " and ".join(names[letter] for letter in sorted(set(self.planes), key=LETTERS.index))
         return f"{self.turns} turns about {self.axis}"
 
 
-ACROSS_W = Symmetry(planes=("W",))
+ACROSS_W = FormSymmetry(planes=("W",))
 
 
 def symmetry_of_old(value: Any) -> Any:
@@ -61,7 +62,7 @@ class StartStep(Frozen):
 class CageStep(Frozen):
     """A step that changes a cage."""
 
-    symmetry: Symmetry | None = None
+    symmetry: FormSymmetry | None = None
 
     @model_validator(mode="before")
     @classmethod

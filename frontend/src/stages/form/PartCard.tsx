@@ -1,0 +1,264 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { answer, api, type Shapes } from "../../api/client";
+import { type AnyEdit, newId } from "../../api/queries";
+import { Button, Card, Choice, NumberField, Row, TextField } from "../../ui/controls";
+import { FIRST, StartFields, type StartShape } from "./starts";
+import { type AnyStep, hasNumbers, StepFields } from "./steps";
+import { useFormStage } from "./store";
+
+interface PartProps {
+  project: string;
+  document: string;
+  form: Shapes["Form"];
+  active: Shapes["Part"];
+  /** What each of its steps did. */
+  said: string[];
+  edit: (edit: AnyEdit) => Promise<boolean>;
+}
+
+type Letter = "W" | "D" | "H";
+
+/** The part worked on: its name, symmetry, smoothness, copies. */
+export function PartCard(props: PartProps) {
+  const { active, edit, form } = props;
+  const change = (fields: Partial<Shapes["ChangePart"]>) => edit({ kind: "change_part", part: active.id, ...fields });
+  const start = active.steps[0];
+  const others = (form.parts ?? []).filter((part) => part.id !== active.id);
+  const source = form.parts?.find((part) => part.id === active.link);
+  const place = active.steps[active.steps.length - 1];
+  return (
+    <Card title={active.name} aside={active.locked ? "locked" : source ? `follows ${source.name}` : ""}>
+      <TextField label="Name" value={active.name} onChange={(name) => change({ name })} />
+      <TextField label="Group" value={active.group ?? ""} onChange={(group) => change({ group })} />
+      {start.kind in FIRST && !source && (
+        <>
+          <Row label={`Started from a ${start.kind}`}> </Row>
+          <StartFields
+            made
+            start={start as StartShape}
+            onChange={(step) => edit({ kind: "change_step", part: active.id, index: 0, step })}
+          />
+        </>
+      )}
+      {start.kind !== "still" && <SymmetryFields active={active} change={change} />}
+      {start.kind !== "still" && (
+        <>
+          <NumberField
+            label="Smoothness level"
+            value={active.level ?? 3}
+            min={1}
+            max={5}
+            onChange={(level) => change({ level: Math.round(level) })}
+          />
+          <NumberField
+            label="Smoothness in takes"
+            value={active.take_level ?? Math.max(3, active.level ?? 3)}
+            min={1}
+            max={6}
+            onChange={(level) => change({ take_level: Math.round(level) })}
+          />
+          <Divisions {...props} />
+        </>
+      )}
+      {place.kind === "stood" && (
+        <StepFields
+          step={place}
+          of={active.steps.length}
+          onChange={(step) => edit({ kind: "change_step", part: active.id, index: active.steps.length - 1, step })}
+        />
+      )}
+      <div className="flex flex-wrap gap-2">
+        <Button onClick={() => duplicate(props, false)}>Copy</Button>
+        <Button onClick={() => duplicate(props, true)}>Linked copy</Button>
+        {source && <Button onClick={() => edit({ kind: "break_link", part: active.id })}>Break the link</Button>}
+      </div>
+      {others.length > 0 && !source && start.kind !== "still" && (
+        <label className="flex items-center justify-between gap-3 text-quiet">
+          Merge in
+          <select
+            aria-label="Merge in"
+            value=""
+            onChange={(event) =>
+              event.target.value && edit({ kind: "merge_parts", part: active.id, other: event.target.value })
+            }
+            className="min-h-[24px] border border-vein bg-raised text-ink"
+          >
+            <option value="">another part …</option>
+            {others.map((part) => (
+              <option key={part.id} value={part.id}>
+                {part.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+    </Card>
+  );
+}
+
+function duplicate({ active, edit, form }: PartProps, linked: boolean) {
+  const names = new Set((form.parts ?? []).map((part) => part.name));
+  let number = 2;
+  while (names.has(`${active.name.slice(0, 50)} ${number}`)) number++;
+  edit({
+    kind: "duplicate_part",
+    part: active.id,
+    copy_id: newId().slice(0, 8),
+    name: `${active.name.slice(0, 50)} ${number}`,
+    linked,
+    stood: { kind: "stood", move: linked ? [10, 0, 0] : [0, 0, 0] },
+  });
+}
+
+/** Across planes, or by turns about an axis. Switched off, both sides stay as they are. */
+function SymmetryFields(props: {
+  active: Shapes["Part"];
+  change: (fields: Partial<Shapes["ChangePart"]>) => Promise<boolean>;
+}) {
+  const { active, change } = props;
+  const symmetry = active.symmetry ?? {};
+  const planes = (symmetry.planes ?? []) as Letter[];
+  const turns = symmetry.turns ?? 1;
+  const centre = (symmetry.centre ?? [0, 0, 0]) as [number, number, number];
+  return (
+    <>
+      <Row label="Symmetry across">
+        <span className="flex gap-2">
+          {(["W", "D", "H"] as const).map((letter) => (
+            <Button
+              key={letter}
+              weight="quiet"
+              label={`Symmetry across ${letter}`}
+              pressed={planes.includes(letter)}
+              onClick={() =>
+                change({
+                  symmetry: {
+                    planes: planes.includes(letter) ? planes.filter((other) => other !== letter) : [...planes, letter],
+                  },
+                })
+              }
+            >
+              {letter}
+            </Button>
+          ))}
+        </span>
+      </Row>
+      <NumberField
+        label="Symmetry by turns"
+        value={turns}
+        min={1}
+        max={128}
+        onChange={(value) => change({ symmetry: { ...symmetry, planes: [], turns: Math.round(value) } })}
+      />
+      {turns > 1 && (
+        <>
+          <Choice
+            label="Turns about"
+            options={["W", "D", "H"] as const}
+            value={(symmetry.axis ?? "H") as Letter}
+            onChange={(axis) => change({ symmetry: { ...symmetry, axis } })}
+          />
+          <div className="grid grid-cols-3 gap-1">
+            {(["W", "D", "H"] as const).map((letter, axis) => (
+              <NumberField
+                key={letter}
+                letter={letter}
+                label={`Axis at ${letter}`}
+                value={centre[axis]}
+                digits={1}
+                onChange={(value) =>
+                  change({
+                    symmetry: {
+                      ...symmetry,
+                      centre: centre.map((old, k) => (k === axis ? value : old)) as [number, number, number],
+                    },
+                  })
+                }
+              />
+            ))}
+          </div>
+        </>
+      )}
+      {(planes.length > 0 || turns > 1) && (
+        <Button weight="quiet" onClick={() => change({ symmetry: {} })}>
+          Apply symmetry and go on without
+        </Button>
+      )}
+    </>
+  );
+}
+
+/** Where the form twists or turns too much for its divisions. */
+function Divisions({ project, document, active }: PartProps) {
+  const set = useFormStage((state) => state.set);
+  const { data } = useQuery({
+    queryKey: ["divisions", document, active.id, active.level, JSON.stringify(active.steps)],
+    queryFn: () =>
+      answer(
+        api.GET("/api/projects/{project}/forms/{document}/parts/{part}/divisions", {
+          params: { path: { project, document, part: active.id } },
+        }),
+      ),
+  });
+  const faces = data?.faces ?? [];
+  if (!faces.length) return null;
+  const worst = faces[0];
+  return (
+    <div className="border-warn border-l-[3px] pl-2">
+      <p>
+        Too few divisions in {faces.length} {faces.length === 1 ? "face" : "faces"}: the skin turns by{" "}
+        {Math.round(worst.turn)}°, the cage twists by {Math.round(worst.twist)}°.
+      </p>
+      <Button weight="quiet" onClick={() => set({ kind: "faces", items: faces.map((one) => one.face), tool: "pick" })}>
+        Pick them
+      </Button>
+    </div>
+  );
+}
+
+/** Every step of the part, oldest first; its numbers can be changed at any time. */
+export function RecipeCard({ active, said, edit }: PartProps) {
+  const [open, setOpen] = useState<number | null>(null);
+  const change = (index: number, step: AnyStep) =>
+    edit({ kind: "change_step", part: active.id, index, step } as unknown as AnyEdit);
+  return (
+    <Card title="Recipe" aside={`${active.steps.length} ${active.steps.length === 1 ? "step" : "steps"}`}>
+      <ol className="max-h-[18rem] overflow-y-auto">
+        {active.steps.map((step, index) => (
+          <li key={index} className={open === index ? "border-act border-l-[3px] pl-2" : ""}>
+            <button
+              type="button"
+              aria-expanded={open === index}
+              onClick={() => setOpen(open === index ? null : index)}
+              className="flex min-h-[24px] w-full gap-2 text-left hover:text-act"
+            >
+              <span className="w-5 shrink-0 text-right text-quiet">{index + 1}</span>
+              <span>{said[index] ?? step.kind}</span>
+            </button>
+            {open === index && (
+              <div className="space-y-1.5 py-1 pl-7">
+                {hasNumbers(step) ? (
+                  <StepFields step={step} of={index + 1} onChange={(next) => change(index, next)} />
+                ) : (
+                  index > 0 && <p className="text-quiet">This step has no numbers.</p>
+                )}
+                {index > 0 && (
+                  <Button
+                    weight="quiet"
+                    label={`Take step ${index + 1} out`}
+                    onClick={async () => {
+                      if (await edit({ kind: "drop_step", part: active.id, index })) setOpen(null);
+                    }}
+                  >
+                    Take it out
+                  </Button>
+                )}
+              </div>
+            )}
+          </li>
+        ))}
+      </ol>
+    </Card>
+  );
+}

@@ -1,0 +1,149 @@
+import type { Shapes } from "../../api/client";
+import { type AnyEdit, newId } from "../../api/queries";
+import { Button, Card, Choice } from "../../ui/controls";
+import type { PartMesh } from "../../view3d/partMesh";
+import { anchorPlace, lengthOf } from "./Overlay";
+import { useFormStage } from "./store";
+
+interface PartsProps {
+  form: Shapes["Form"];
+  active: Shapes["Part"] | undefined;
+  edit: (edit: AnyEdit) => Promise<boolean>;
+}
+
+/** All parts by group: shown, locked, looked at alone. */
+export function PartsCard({ form, active, edit }: PartsProps) {
+  const parts = form.parts ?? [];
+  const groups = [...new Set(parts.map((part) => part.group ?? ""))].sort((a, b) =>
+    a === "" ? -1 : a.localeCompare(b),
+  );
+  return (
+    <Card title="Parts" aside={parts.length ? "" : "none yet"}>
+      {groups.map((group) => {
+        const members = parts.filter((part) => (part.group ?? "") === group);
+        const shown = members.some((part) => part.visible !== false);
+        return (
+          <div key={group}>
+            {group && (
+              <div className="flex items-center gap-2 text-quiet">
+                <button
+                  type="button"
+                  aria-label={`${shown ? "Hide" : "Show"} the group ${group}`}
+                  onClick={async () => {
+                    for (const part of members) {
+                      if ((part.visible !== false) === shown)
+                        await edit({ kind: "change_part", part: part.id, visible: !shown });
+                    }
+                  }}
+                  className="min-h-[24px] w-[24px]"
+                >
+                  {shown ? "●" : "○"}
+                </button>
+                {group}
+              </div>
+            )}
+            {members.map((part) => (
+              <PartRow key={part.id} part={part} active={part.id === active?.id} edit={edit} />
+            ))}
+          </div>
+        );
+      })}
+    </Card>
+  );
+}
+
+function PartRow({ part, active, edit }: { part: Shapes["Part"]; active: boolean; edit: PartsProps["edit"] }) {
+  const { solo, set } = useFormStage();
+  const change = (fields: Partial<Shapes["ChangePart"]>) => edit({ kind: "change_part", part: part.id, ...fields });
+  return (
+    <div
+      className={`-mx-4 flex items-center gap-2 border-l-[3px] px-[0.8rem] ${active ? "border-act bg-raised" : "border-transparent"} ${part.group ? "pl-[1.4rem]" : ""}`}
+    >
+      <button
+        type="button"
+        aria-label={part.visible ? `Hide ${part.name}` : `Show ${part.name}`}
+        onClick={() => change({ visible: !part.visible })}
+        className="min-h-[24px] w-[24px] shrink-0 text-quiet"
+      >
+        {part.visible ? "●" : "○"}
+      </button>
+      <button
+        type="button"
+        onClick={() => set({ part: part.id, items: [] })}
+        className="flex-1 truncate py-0.5 text-left"
+      >
+        {part.name}
+        {part.link ? <span className="text-quiet"> linked</span> : ""}
+      </button>
+      <Button
+        weight="quiet"
+        label={`${solo === part.id ? "Show all again, not only" : "Look only at"} ${part.name}`}
+        pressed={solo === part.id}
+        onClick={() => set({ solo: solo === part.id ? null : part.id, part: part.id, items: [] })}
+      >
+        only
+      </Button>
+      <Button
+        weight="quiet"
+        label={`${part.locked ? "Unlock" : "Lock"} ${part.name}`}
+        pressed={part.locked}
+        onClick={() => change({ locked: !part.locked })}
+      >
+        {part.locked ? "locked" : "lock"}
+      </Button>
+      <Button weight="quiet" label={`Remove ${part.name}`} onClick={() => edit({ kind: "remove_part", part: part.id })}>
+        remove
+      </Button>
+    </div>
+  );
+}
+
+/** Dimensions set on the form. */
+export function MeasuresCard(props: PartsProps & { meshes: Map<string, PartMesh> }) {
+  const { form, edit, meshes } = props;
+  const measures = form.measures ?? [];
+  if (!measures.length) return null;
+  return (
+    <Card title="Dimensions" aside={measures.length}>
+      {measures.map((measure) => {
+        const first = anchorPlace(measure.first, meshes);
+        const second = anchorPlace(measure.second, meshes);
+        return (
+          <div key={measure.id}>
+            <div className="flex items-center justify-between">
+              <b className="font-medium">
+                {first && second ? `${lengthOf(measure, first, second).toFixed(1)} mm` : "on a hidden part"}
+              </b>
+              <Button
+                weight="quiet"
+                label="Take the dimension away"
+                onClick={() => edit({ kind: "remove_measure", id: measure.id })}
+              >
+                take away
+              </Button>
+            </div>
+            <Choice
+              label="Measured along"
+              options={["straight", "W", "D", "H"] as const}
+              value={measure.along ?? "straight"}
+              onChange={(along) => edit({ kind: "put_measure", measure: { ...measure, along } })}
+            />
+          </div>
+        );
+      })}
+    </Card>
+  );
+}
+
+/** A dimension between two points of a part. */
+export function measureBetween(part: string, first: number, second: number): Shapes["PutMeasure"] {
+  return {
+    kind: "put_measure",
+    measure: {
+      id: newId().slice(0, 8),
+      first: { part, point: first },
+      second: { part, point: second },
+      along: "straight",
+    },
+  };
+}

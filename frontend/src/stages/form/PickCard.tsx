@@ -1,0 +1,333 @@
+import { useState } from "react";
+import { answer, api, type Shapes } from "../../api/client";
+import type { AnyEdit } from "../../api/queries";
+import { useBench } from "../../bench/store";
+import { Button, Card, Choice, NumberField, Row, TextField } from "../../ui/controls";
+import type { PartMesh } from "../../view3d/partMesh";
+import type { HandleSeat, StepValues } from "./dragging";
+import { isWorld } from "./dragging";
+import { type SeatTo, seatTurned } from "./seat";
+import { type HandleKind, useFormStage } from "./store";
+
+interface PickProps {
+  project: string;
+  document: string;
+  form: Shapes["Form"];
+  active: Shapes["Part"];
+  mesh: PartMesh;
+  seat: HandleSeat | null;
+  picked: number[];
+  edit: (edit: AnyEdit) => Promise<boolean>;
+  place: (values: StepValues) => Promise<boolean>;
+  crease: (numbers: object) => void;
+  seatAt: (to: SeatTo) => void;
+}
+
+const LETTERS = ["W", "D", "H"] as const;
+
+/** What is picked: its numbers, the handle's seat, how softly it moves, and picks kept under names. */
+export function PickCard(props: PickProps) {
+  const { kind, items, handle, reach, oneSide, set } = useFormStage();
+  if (props.mesh.meta.still) {
+    return (
+      <Card title="Pick" aside="still body">
+        <p className="text-quiet">A still body is shown, measured and photographed. Stand it elsewhere as a whole.</p>
+      </Card>
+    );
+  }
+  if (!items.length || !props.seat) {
+    return (
+      <Card title="Pick" aside={kind}>
+        <p className="text-quiet">
+          Click {kind} on the cage or the skin; Shift adds, Shift-drag beside the form gathers in a box or a loop.
+        </p>
+        <KeptPicks {...props} />
+      </Card>
+    );
+  }
+  const noun = items.length === 1 ? kind.slice(0, -1) : kind;
+  return (
+    <Card title={`${items.length} ${noun}`} aside="handle">
+      <Choice<HandleKind>
+        label="Handle"
+        options={["move", "turn", "size", "push"]}
+        value={handle}
+        onChange={(value) => set({ handle: value })}
+      />
+      <HandleNumbers key={handle} how={handle} seat={props.seat} place={props.place} />
+      {handle === "size" && (
+        <Choice
+          label="Size from"
+          options={["from the seat", "from the far side"] as const}
+          value={oneSide ? "from the far side" : "from the seat"}
+          onChange={(value) => set({ oneSide: value === "from the far side" })}
+        />
+      )}
+      <NumberField
+        label="Soft over"
+        value={reach}
+        digits={1}
+        min={0}
+        max={5000}
+        unit="mm"
+        onChange={(value) => set({ reach: value })}
+      />
+      <SeatFields {...props} seat={props.seat} />
+      {kind !== "faces" && <Creases {...props} />}
+      <KeptPicks {...props} />
+    </Card>
+  );
+}
+
+/** Typed numbers for the handle: a place to go to, degrees to turn by, per cent to size to, mm to push. */
+function HandleNumbers(props: { how: HandleKind; seat: HandleSeat; place: (values: StepValues) => Promise<boolean> }) {
+  const { how, place } = props;
+  const world = isWorld(props.seat.directions);
+  const seat = props.seat.place.toArray() as [number, number, number];
+  const [round, setRound] = useState(0);
+  const done = () => setRound((n) => n + 1);
+  if (how === "push") {
+    return (
+      <NumberField
+        key={round}
+        label="Push by"
+        value={0}
+        digits={2}
+        unit="mm"
+        onChange={async (value) => {
+          await place({ how, values: [value, 0, 0], seat });
+          done();
+        }}
+      />
+    );
+  }
+  const rest = how === "move" ? (world ? seat : [0, 0, 0]) : how === "turn" ? [0, 0, 0] : [100, 100, 100];
+  const words = { move: world ? "Middle" : "Move along", turn: "Turn about", size: "Size along" }[how];
+  const apply = async (axis: number, value: number) => {
+    const values: [number, number, number] = how === "size" ? [1, 1, 1] : [0, 0, 0];
+    const way = props.seat.directions[LETTERS[axis]].toArray();
+    if (how === "size") values[axis] = value / 100;
+    else {
+      const by = how === "move" && world ? value - seat[axis] : value;
+      for (let k = 0; k < 3; k++) values[k] = way[k] * by;
+    }
+    const rows = LETTERS.map((letter) => props.seat.directions[letter].toArray() as [number, number, number]);
+    await place({ how, values, seat, ...(how === "size" && !world ? { directions: rows } : {}) });
+    done();
+  };
+  return (
+    <div className="grid grid-cols-3 gap-1.5">
+      {LETTERS.map((letter, axis) => (
+        <NumberField
+          key={`${letter}${round}`}
+          letter={letter}
+          label={`${words} ${letter}`}
+          value={rest[axis]}
+          digits={how === "size" ? 0 : 1}
+          onChange={(value) => apply(axis, value)}
+        />
+      ))}
+    </div>
+  );
+}
+
+const SEATS: [SeatTo, string][] = [
+  ["pick", "follow the pick"],
+  ["world", "stay here"],
+  ["normal", "square to it"],
+  ["edge", "along its edge"],
+  ["view", "like the view"],
+];
+
+/** Where the handle sits and which way its arms point. */
+function SeatFields(props: PickProps & { seat: HandleSeat }) {
+  const { seat: kept, set } = useFormStage();
+  const [name, setName] = useState("");
+  const [degrees, setDegrees] = useState<[number, number, number]>([0, 0, 0]);
+  const place = (kept?.place ?? props.seat.place.toArray()) as [number, number, number];
+  const seats = props.form.seats ?? [];
+  return (
+    <details className="text-quiet">
+      <summary className="min-h-[24px] cursor-pointer">Handle’s seat{kept ? ": set" : ""}</summary>
+      <div className="space-y-1.5 pt-1">
+        <div className="flex flex-wrap gap-x-3 gap-y-1">
+          {SEATS.map(([to, words]) => (
+            <Button key={to} weight="quiet" pressed={to === "pick" && !kept} onClick={() => props.seatAt(to)}>
+              {words}
+            </Button>
+          ))}
+        </div>
+        <div className="grid grid-cols-3 gap-1">
+          {LETTERS.map((letter, axis) => (
+            <NumberField
+              key={letter}
+              letter={letter}
+              label={`Seat ${letter}`}
+              value={place[axis]}
+              digits={1}
+              onChange={(value) => {
+                const moved = place.map((old, k) => (k === axis ? value : old)) as [number, number, number];
+                const rows = LETTERS.map((l) => props.seat.directions[l].toArray() as [number, number, number]);
+                set({ seat: { place: moved, directions: kept?.directions ?? rows } });
+              }}
+            />
+          ))}
+          {LETTERS.map((letter, axis) => (
+            <NumberField
+              key={`turn ${letter}`}
+              letter={letter}
+              label={`Seat turned about ${letter}`}
+              value={degrees[axis]}
+              digits={0}
+              onChange={(value) => {
+                const turned = degrees.map((old, k) => (k === axis ? value : old)) as [number, number, number];
+                setDegrees(turned);
+                set({ seat: seatTurned(place, turned) });
+              }}
+            />
+          ))}
+        </div>
+        {seats.map((seat) => (
+          <div key={seat.name} className="flex items-center gap-2">
+            <Button
+              weight="quiet"
+              onClick={() =>
+                set({ seat: { place: seat.place, directions: seat.directions as [number, number, number][] } })
+              }
+            >
+              {seat.name}
+            </Button>
+            <Button
+              weight="quiet"
+              label={`Forget the seat ${seat.name}`}
+              onClick={() => props.edit({ kind: "forget_seat", name: seat.name })}
+            >
+              forget
+            </Button>
+          </div>
+        ))}
+        {kept && (
+          <div className="flex items-center gap-2">
+            <TextField label="Name of the seat" hideLabel value={name} live onChange={setName} />
+            <Button
+              label="Keep the seat"
+              onClick={() =>
+                name.trim() &&
+                props.edit({
+                  kind: "keep_seat",
+                  seat: {
+                    name: name.trim(),
+                    place: kept.place,
+                    directions: kept.directions as [
+                      [number, number, number],
+                      [number, number, number],
+                      [number, number, number],
+                    ],
+                  },
+                })
+              }
+            >
+              Keep the seat
+            </Button>
+          </div>
+        )}
+      </div>
+    </details>
+  );
+}
+
+/** Picks kept under names, carried through later steps. */
+function KeptPicks(props: PickProps) {
+  const { kind, items, set } = useFormStage();
+  const [name, setName] = useState("");
+  const notify = useBench((bench) => bench.notify);
+  const { active } = props;
+  const pick = async (which: string) => {
+    try {
+      const found = await answer(
+        api.GET("/api/projects/{project}/forms/{document}/parts/{part}/picks/{pick}", {
+          params: { path: { project: props.project, document: props.document, part: active.id, pick: which } },
+        }),
+      );
+      set({ kind: found.kind, items: found.items });
+      if (found.gone) notify(`${found.gone} of them are gone: later steps took them away.`);
+    } catch (error) {
+      notify((error as Error).message);
+    }
+  };
+  return (
+    <>
+      {(active.picks ?? []).map((kept) => (
+        <div key={kept.name} className="flex items-center justify-between gap-2">
+          <Button weight="quiet" onClick={() => pick(kept.name)}>
+            Pick {kept.name}
+          </Button>
+          <Button
+            weight="quiet"
+            label={`Forget the pick ${kept.name}`}
+            onClick={() => props.edit({ kind: "forget_pick", part: active.id, name: kept.name })}
+          >
+            forget
+          </Button>
+        </div>
+      ))}
+      {items.length > 0 && (
+        <div className="flex items-center gap-2">
+          <TextField label="Name of the pick" hideLabel value={name} live onChange={setName} />
+          <Button
+            label="Keep the pick"
+            onClick={async () => {
+              if (!name.trim()) return notify("Give the pick a name first.");
+              const said = name.trim();
+              if (
+                await props.edit({ kind: "keep_pick", part: active.id, name: said, of: kind, items: items as [number] })
+              )
+                setName("");
+            }}
+          >
+            Keep the pick
+          </Button>
+        </div>
+      )}
+    </>
+  );
+}
+
+function Creases({ mesh, crease }: PickProps) {
+  const { items, kind } = useFormStage();
+  const known = new Map<string, number>();
+  if (kind === "edges") {
+    mesh.creaseSharpness.forEach((sharpness, at) => {
+      known.set(`${mesh.creaseEdges[2 * at]},${mesh.creaseEdges[2 * at + 1]}`, sharpness);
+    });
+  } else {
+    mesh.cornerSharpness.forEach((sharpness, at) => {
+      known.set(`${mesh.cornerPoints[at]}`, sharpness);
+    });
+  }
+  const nameOf = (item: number) =>
+    kind === "edges" ? `${mesh.edges[2 * item]},${mesh.edges[2 * item + 1]}` : `${item}`;
+  const values = items.map((item) => known.get(nameOf(item)) ?? 0);
+  const same = values.every((value) => value === values[0]);
+  const sharp = same && values[0] >= 10;
+  return (
+    <>
+      {sharp ? (
+        <Row label="Crease">fully sharp</Row>
+      ) : (
+        <NumberField
+          label={same ? "Crease" : "Crease (mixed)"}
+          value={Math.min(1, values[0] / 3)}
+          min={0}
+          max={1}
+          step={0.05}
+          digits={2}
+          onChange={(value) => crease({ crease: value })}
+        />
+      )}
+      <Button weight="quiet" onClick={() => crease(sharp ? { crease: 0 } : { crease: 1, sharp: true })}>
+        {sharp ? "Make soft" : "Make fully sharp"}
+      </Button>
+    </>
+  );
+}

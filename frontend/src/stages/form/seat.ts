@@ -1,0 +1,116 @@
+import { Matrix4, type PerspectiveCamera, Vector3 } from "three";
+import { faceOf, type PartMesh } from "../../view3d/partMesh";
+import { type Directions, type HandleSeat, type Letter, WORLD } from "./dragging";
+import { pickedPoints, pointAt, seatOf } from "./picking";
+import type { KeptSeat, PickKind } from "./store";
+
+/** Where the handle sits for a pick: in its middle along W, D and H, or where it was kept. */
+export function handleSeat(
+  mesh: PartMesh,
+  points: Float64Array | Float32Array,
+  kind: PickKind,
+  items: number[],
+  kept: KeptSeat | null,
+): HandleSeat | null {
+  const picked = pickedPoints(mesh, kind, items);
+  if (!picked.length) return null;
+  const out = outward(mesh, points, kind, items);
+  if (!kept) return { place: seatOf(points, picked), directions: WORLD, out };
+  return { place: new Vector3(...kept.place), directions: directionsOf(kept), out };
+}
+
+export function directionsOf(kept: KeptSeat): Directions {
+  const [W, D, H] = kept.directions.map((way) => new Vector3(...way));
+  return { W, D, H };
+}
+
+/** Mean normal of picked faces, or of the faces about picked points and edges. */
+export function outward(mesh: PartMesh, points: Float64Array | Float32Array, kind: PickKind, items: number[]): Vector3 {
+  const touched = new Set(kind === "faces" ? [] : pickedPoints(mesh, kind, items));
+  const faces = kind === "faces" ? items : [];
+  if (kind !== "faces") {
+    for (let face = 0; face < mesh.faceStarts.length - 1; face++) {
+      if (faceOf(mesh, face).some((point) => touched.has(point))) faces.push(face);
+    }
+  }
+  const total = new Vector3();
+  for (const face of faces) total.add(areaOf(mesh, points, face));
+  return total.lengthSq() > 1e-18 ? total.normalize() : new Vector3(0, 0, 1);
+}
+
+function areaOf(mesh: PartMesh, points: Float64Array | Float32Array, face: number): Vector3 {
+  const corners = [...faceOf(mesh, face)].map((point) => pointAt(points, point));
+  const area = new Vector3();
+  for (let k = 1; k + 1 < corners.length; k++) {
+    area.add(
+      corners[k]
+        .clone()
+        .sub(corners[0])
+        .cross(corners[k + 1].clone().sub(corners[0])),
+    );
+  }
+  return area;
+}
+
+export type SeatTo = "pick" | "normal" | "edge" | "view" | "world";
+
+/** A seat in the middle of the pick whose arms point along the world, the pick's normal, an edge or the view. */
+export function seatTo(
+  to: SeatTo,
+  mesh: PartMesh,
+  points: Float64Array | Float32Array,
+  kind: PickKind,
+  items: number[],
+  camera: PerspectiveCamera,
+): KeptSeat | null {
+  const picked = pickedPoints(mesh, kind, items);
+  if (!picked.length || to === "pick") return null;
+  const place = seatOf(points, picked).toArray() as [number, number, number];
+  if (to === "world") return { place, directions: rows(WORLD) };
+  if (to === "view") {
+    const [right, up, back] = [new Vector3(), new Vector3(), new Vector3()];
+    camera.matrixWorld.extractBasis(right, up, back);
+    return { place, directions: rows({ W: right, D: back.negate(), H: up }) };
+  }
+  const out = outward(mesh, points, kind, items);
+  const [first, last] = kind === "edges" ? [mesh.edges[2 * items[0]], mesh.edges[2 * items[0] + 1]] : picked;
+  let along =
+    to === "edge" && last !== undefined ? pointAt(points, last).sub(pointAt(points, first)) : new Vector3(1, 0, 0);
+  if (along.lengthSq() < 1e-12 || Math.abs(along.clone().normalize().dot(out)) > 0.999) along = new Vector3(0, 1, 0);
+  const W = along.addScaledVector(out, -along.dot(out)).normalize();
+  const D = out.clone().cross(W);
+  return { place, directions: rows({ W, D, H: out }) };
+}
+
+/** Arms turned about the world's directions by typed degrees. */
+export function seatTurned(place: [number, number, number], degrees: [number, number, number]): KeptSeat {
+  const matrix = new Matrix4();
+  const turns = degrees.map((value) => (value * Math.PI) / 180);
+  matrix
+    .makeRotationX(turns[0])
+    .premultiply(new Matrix4().makeRotationY(turns[1]))
+    .premultiply(new Matrix4().makeRotationZ(turns[2]));
+  const [W, D, H] = [new Vector3(), new Vector3(), new Vector3()];
+  matrix.extractBasis(W, D, H);
+  return { place, directions: rows({ W, D, H }) };
+}
+
+function rows(directions: Directions): [number, number, number][] {
+  return (["W", "D", "H"] as const).map((letter) => directions[letter].toArray() as [number, number, number]);
+}
+
+/** The seat from which sizing along an arm leaves the far side of the pick where it is. */
+export function farSide(
+  seat: HandleSeat,
+  points: Float64Array | Float32Array,
+  picked: number[],
+  letters: Letter[],
+): HandleSeat {
+  const place = seat.place.clone();
+  for (const letter of letters) {
+    const way = seat.directions[letter];
+    const reach = Math.min(...picked.map((point) => pointAt(points, point).sub(seat.place).dot(way)));
+    place.addScaledVector(way, reach);
+  }
+  return { ...seat, place };
+}

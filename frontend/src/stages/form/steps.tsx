@@ -1,0 +1,242 @@
+import type { Shapes } from "../../api/client";
+import { Choice, NumberField } from "../../ui/controls";
+
+export type StepShape = Shapes["Shape"]["step"];
+export type StepKind = StepShape["kind"];
+export type AnyStep = NonNullable<Shapes["Part"]["steps"]>[number];
+
+interface NumberWord {
+  as: "number";
+  label: string;
+  unit?: string;
+  min?: number;
+  max?: number;
+  digits?: number;
+  /** The number is shown this many times as large, for per cent. */
+  times?: number;
+}
+interface ChoiceWord {
+  as: "choice";
+  label: string;
+  options: readonly (readonly [string, unknown])[];
+}
+interface VectorWord {
+  as: "vector";
+  label: string;
+  unit: string;
+  times?: number;
+}
+type Word = NumberWord | ChoiceWord | VectorWord;
+
+const AXES = [
+  ["W", "W"],
+  ["D", "D"],
+  ["H", "H"],
+] as const;
+
+/** What the numbers of each kind of step are called; the same for the next one and for one in a recipe. */
+const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
+  extruded: {
+    distance: { as: "number", label: "Distance", unit: "mm", digits: 1 },
+    segments: { as: "number", label: "Segments", min: 1, max: 64 },
+    along: {
+      as: "choice",
+      label: "Along",
+      options: [
+        ["normal", "normal"],
+        ["each its own", "normals"],
+        ["direction", "direction"],
+        ["path", "path"],
+      ],
+    },
+    way: { as: "vector", label: "Direction", unit: "" },
+  },
+  grown: {
+    way: { as: "vector", label: "Grow by", unit: "mm" },
+    segments: { as: "number", label: "Segments", min: 1, max: 64 },
+  },
+  inset: {
+    width: { as: "number", label: "Inset by", unit: "mm", digits: 1, min: 0.1 },
+    single: {
+      as: "choice",
+      label: "Set in",
+      options: [
+        ["as one", false],
+        ["each by itself", true],
+      ],
+    },
+  },
+  bevelled: {
+    width: { as: "number", label: "Width", unit: "mm", digits: 1, min: 0.05 },
+    segments: { as: "number", label: "Segments", min: 1, max: 12 },
+    sharp: {
+      as: "choice",
+      label: "Bevel",
+      options: [
+        ["round", false],
+        ["sharp", true],
+      ],
+    },
+  },
+  bridged: {
+    segments: { as: "number", label: "Segments", min: 1, max: 64 },
+    arch: { as: "number", label: "Arch", min: -5, max: 5, digits: 2 },
+  },
+  row: { share: { as: "number", label: "At", unit: "%", min: 2, max: 98, times: 100 } },
+  slid: { share: { as: "number", label: "Slide", unit: "%", min: -99, max: 99, times: 100 } },
+  fitted: {
+    hold_ends: {
+      as: "choice",
+      label: "Ends",
+      options: [
+        ["on the line", false],
+        ["held", true],
+      ],
+    },
+  },
+  cut: {
+    through: {
+      as: "choice",
+      label: "Cut",
+      options: [
+        ["what faces me", false],
+        ["right through", true],
+      ],
+    },
+  },
+  creased: { crease: { as: "number", label: "Crease", min: 0, max: 1, digits: 2 } },
+  cornered: { crease: { as: "number", label: "Crease", min: 0, max: 1, digits: 2 } },
+  welded: { within: { as: "number", label: "Within", unit: "mm", min: 0, digits: 2 } },
+  mirrored: {
+    axis: { as: "choice", label: "Across", options: AXES },
+    within: { as: "number", label: "Share points within", unit: "mm", min: 0.001, digits: 3 },
+  },
+  alike: {
+    axis: { as: "choice", label: "Across", options: AXES },
+    side: {
+      as: "choice",
+      label: "Like",
+      options: [
+        ["right, back, upper", "right"],
+        ["left, front, lower", "left"],
+      ],
+    },
+  },
+  stood: {
+    move: { as: "vector", label: "Stand at", unit: "mm" },
+    turn: { as: "vector", label: "Turn about", unit: "°" },
+    mirror: { as: "choice", label: "Mirrored", options: [["no", null], ...AXES] },
+  },
+};
+
+/** What the next step of each kind begins with. */
+export const NEXT = {
+  extruded: { distance: 8, segments: 1, along: "normal", way: [0, 0, 1] },
+  grown: { way: [0, 0, 8], segments: 1 },
+  inset: { width: 4, single: false },
+  bevelled: { width: 2, segments: 2, sharp: false },
+  bridged: { segments: 6, arch: 0.5 },
+  row: { share: 0.5 },
+  slid: { share: 0.25 },
+  fitted: { hold_ends: false },
+  cut: { through: false },
+  creased: { crease: 0.5 },
+  cornered: { crease: 0.5 },
+  welded: { within: 0 },
+  mirrored: { axis: "W", within: 0.01 },
+  alike: { axis: "W", side: "right" },
+  stood: { move: [0, 0, 0], turn: [0, 0, 0], mirror: null },
+} as const satisfies Partial<Record<StepKind, object>>;
+
+export type NextKind = keyof typeof NEXT;
+
+const LETTERS = ["W", "D", "H"] as const;
+
+/** Words for the numbers of a placed step, which depend on what it does. */
+function placedWords(step: Shapes["PlacedPoints"]): Record<string, Word> {
+  const reach: Word = { as: "number", label: "Soft over", unit: "mm", min: 0, digits: 1 };
+  if (step.how === "push") return { values: { as: "vector", label: "Push", unit: "mm" }, reach };
+  const label = { move: "Move by", turn: "Turn about", size: "Size to" }[step.how];
+  return {
+    values: {
+      as: "vector",
+      label,
+      unit: { move: "mm", turn: "°", size: "%" }[step.how],
+      times: step.how === "size" ? 100 : 1,
+    },
+    reach,
+  };
+}
+
+/** Whether a step has numbers that can be changed later. */
+export function hasNumbers(step: AnyStep): boolean {
+  return step.kind === "placed" || step.kind in WORDS;
+}
+
+/** The numbers of a step, for the next one or (`of`: its place in the recipe) for one made before. */
+export function StepFields(props: { step: AnyStep; of?: number; onChange: (step: AnyStep) => unknown }) {
+  const { step, of, onChange } = props;
+  const words = step.kind === "placed" ? placedWords(step) : (WORDS[step.kind as StepKind] ?? {});
+  const values = step as unknown as Record<string, unknown>;
+  const change = (fields: object) => onChange({ ...step, ...fields } as AnyStep);
+  const name = (label: string) => (of === undefined ? label : `Step ${of}: ${label.toLowerCase()}`);
+  return (
+    <div className="space-y-1.5">
+      {Object.entries(words).map(([key, word]) => {
+        if (key === "way" && step.kind === "extruded" && values.along !== "direction") return null;
+        if (key === "distance" && values.along === "path") return null;
+        if (word.as === "choice") {
+          const chosen = word.options.find(([, value]) => value === (values[key] ?? null)) ?? word.options[0];
+          return (
+            <div key={key} className="text-quiet">
+              <span className="sr-only">{name(word.label)}</span>
+              <Choice
+                label={name(word.label)}
+                options={word.options.map(([said]) => said)}
+                value={chosen[0]}
+                onChange={(said) => change({ [key]: word.options.find(([other]) => other === said)![1] })}
+              />
+            </div>
+          );
+        }
+        if (word.as === "vector") {
+          const vector = (values[key] as number[] | null) ?? [0, 0, 0];
+          const times = word.times ?? 1;
+          return (
+            <fieldset key={key}>
+              <legend className="text-quiet">
+                {word.label} {word.unit}
+              </legend>
+              <div className="grid grid-cols-3 gap-1">
+                {LETTERS.map((letter, axis) => (
+                  <NumberField
+                    key={letter}
+                    letter={letter}
+                    label={`${name(word.label)} ${letter}`}
+                    value={vector[axis] * times}
+                    digits={times > 1 ? 0 : 1}
+                    onChange={(next) => change({ [key]: vector.map((old, k) => (k === axis ? next / times : old)) })}
+                  />
+                ))}
+              </div>
+            </fieldset>
+          );
+        }
+        const times = word.times ?? 1;
+        return (
+          <NumberField
+            key={key}
+            label={name(word.label)}
+            value={((values[key] as number | null) ?? 0) * times}
+            unit={word.unit}
+            min={word.min}
+            max={word.max}
+            digits={word.digits}
+            step={word.digits ? (word.digits > 1 ? 0.05 : 0.5) : 1}
+            onChange={(next) => change({ [key]: (word.digits ? next : Math.round(next)) / times })}
+          />
+        );
+      })}
+    </div>
+  );
+}

@@ -1,0 +1,258 @@
+import type { PartMesh } from "../../view3d/partMesh";
+import { pickedPoints } from "./picking";
+import type { StepKind } from "./steps";
+import type { FormState, PickKind } from "./store";
+
+/** A tool that adds a step made from what is picked, or from a line drawn over the view. */
+export interface StepTool {
+  kind: StepKind;
+  name: string;
+  key: string;
+  group: "Add" | "Change";
+  /** What it works on; nothing where it works on the whole part. */
+  picks: readonly PickKind[];
+  /** Needs a line drawn over the view. */
+  line?: boolean;
+  /** Done as soon as it is called, where something fitting is picked. */
+  atOnce?: boolean;
+  /** On its button. */
+  apply: string;
+  /** What to pick first. */
+  hint: string;
+}
+
+export const STEP_TOOLS: readonly StepTool[] = [
+  {
+    kind: "extruded",
+    name: "Extrude",
+    key: "x",
+    group: "Add",
+    picks: ["faces"],
+    atOnce: true,
+    apply: "Extrude picked faces",
+    hint: "Pick faces first, then extrude them.",
+  },
+  {
+    kind: "grown",
+    name: "Grow from open edges",
+    key: "shift+x",
+    group: "Add",
+    picks: ["edges"],
+    apply: "Grow from picked edges",
+    hint: "Pick open edges first, then grow faces from them.",
+  },
+  {
+    kind: "inset",
+    name: "Inset",
+    key: "n",
+    group: "Add",
+    picks: ["faces"],
+    apply: "Inset picked faces",
+    hint: "Pick faces first, then set them in.",
+  },
+  {
+    kind: "bevelled",
+    name: "Bevel",
+    key: "b",
+    group: "Add",
+    picks: ["edges"],
+    apply: "Bevel picked edges",
+    hint: "Pick edges first, then bevel them.",
+  },
+  {
+    kind: "bridged",
+    name: "Bridge",
+    key: "shift+b",
+    group: "Add",
+    picks: ["faces", "edges"],
+    apply: "Bridge the two picks",
+    hint: "Pick two groups of faces, or one edge of each of two openings, then bridge them.",
+  },
+  {
+    kind: "row",
+    name: "Add row",
+    key: "l",
+    group: "Add",
+    picks: ["edges"],
+    apply: "Add it across the picked edge",
+    hint: "Pick one edge that the row is to cross.",
+  },
+  {
+    kind: "cut",
+    name: "Cut along a line",
+    key: "shift+c",
+    group: "Add",
+    picks: [],
+    line: true,
+    apply: "",
+    hint: "Draw a line across the faces to cut.",
+  },
+  {
+    kind: "split",
+    name: "Split faces",
+    key: "shift+s",
+    group: "Add",
+    picks: ["faces"],
+    atOnce: true,
+    apply: "Split picked faces",
+    hint: "Pick faces first, then split them.",
+  },
+  {
+    kind: "filled",
+    name: "Fill opening",
+    key: "i",
+    group: "Add",
+    picks: ["edges"],
+    atOnce: true,
+    apply: "Fill it",
+    hint: "Pick one edge of the opening’s border.",
+  },
+  {
+    kind: "mirrored",
+    name: "Mirror faces",
+    key: "shift+m",
+    group: "Add",
+    picks: ["faces"],
+    apply: "Mirror picked faces",
+    hint: "Pick the faces to mirror first.",
+  },
+  {
+    kind: "slid",
+    name: "Slide row",
+    key: "shift+l",
+    group: "Change",
+    picks: ["edges"],
+    apply: "Slide the picked row",
+    hint: "Pick a row of edges first, then slide it.",
+  },
+  {
+    kind: "fitted",
+    name: "Fit row to a line",
+    key: "shift+f",
+    group: "Change",
+    picks: ["edges"],
+    line: true,
+    apply: "",
+    hint: "Pick a row of edges first, then draw the line it is to lie on.",
+  },
+  {
+    kind: "creased",
+    name: "Crease",
+    key: "k",
+    group: "Change",
+    picks: ["edges", "points"],
+    apply: "Apply",
+    hint: "Pick edges or points first, then crease them.",
+  },
+  {
+    kind: "dissolved",
+    name: "Dissolve",
+    key: "shift+d",
+    group: "Change",
+    picks: ["edges", "points"],
+    atOnce: true,
+    apply: "Dissolve what is picked",
+    hint: "Pick edges or points first, then dissolve them.",
+  },
+  {
+    kind: "welded",
+    name: "Weld",
+    key: "shift+w",
+    group: "Change",
+    picks: ["points"],
+    apply: "Weld picked points",
+    hint: "Pick two points or more, then weld them.",
+  },
+  {
+    kind: "detached",
+    name: "Detach",
+    key: "shift+t",
+    group: "Change",
+    picks: ["faces"],
+    atOnce: true,
+    apply: "Detach picked faces",
+    hint: "Pick faces first, then detach them.",
+  },
+  {
+    kind: "removed",
+    name: "Remove faces",
+    key: "delete",
+    group: "Change",
+    picks: ["faces"],
+    atOnce: true,
+    apply: "Remove picked faces",
+    hint: "Pick the faces to remove first.",
+  },
+  {
+    kind: "alike",
+    name: "Make both sides alike",
+    key: "shift+y",
+    group: "Change",
+    picks: [],
+    apply: "Make them alike",
+    hint: "",
+  },
+  {
+    kind: "stood",
+    name: "Stand the whole part",
+    key: "shift+o",
+    group: "Change",
+    picks: [],
+    apply: "Stand it there",
+    hint: "",
+  },
+];
+
+export interface DrawnLine {
+  eye: [number, number, number];
+  line: [number, number, number][];
+}
+
+/** The step a tool makes of what is picked; null where the pick does not fit. */
+export function stepOf(tool: StepTool, mesh: PartMesh, state: FormState, line?: DrawnLine): object | null {
+  const { kind: picked, items, nexts } = state;
+  const kind = tool.kind;
+  const numbers: Record<string, unknown> = kind in nexts ? { ...nexts[kind as keyof typeof nexts] } : {};
+  if (tool.line && !line) return null;
+  if (tool.picks.length && (!tool.picks.includes(picked) || !items.length)) return null;
+  const edges = picked === "edges" ? items.map((edge) => [mesh.edges[2 * edge], mesh.edges[2 * edge + 1]]) : [];
+  switch (kind) {
+    case "extruded":
+      if (numbers.along === "path") {
+        if (!line) return null;
+        numbers.path = line.line;
+        numbers.distance = 0;
+      }
+      if (numbers.along !== "direction") numbers.way = null;
+      return { kind, faces: items, ...numbers };
+    case "inset":
+    case "split":
+    case "detached":
+    case "removed":
+    case "mirrored":
+      return { kind, faces: items, ...numbers };
+    case "bridged":
+      return picked === "faces" ? { kind, faces: items, ...numbers } : { kind, edges, ...numbers };
+    case "row":
+    case "filled":
+      return edges.length === 1 ? { kind, edge: edges[0], ...numbers } : null;
+    case "welded":
+      if (items.length < 2) return null;
+      return { kind, points: pickedPoints(mesh, picked, items), within: (numbers.within as number) || null };
+    case "creased":
+      return picked === "points"
+        ? { kind: "cornered", points: items, ...numbers }
+        : { kind: "creased", edges, ...numbers };
+    case "dissolved":
+      return picked === "points" ? { kind: "dissolved_points", points: items } : { kind, edges };
+    case "cut":
+      return { kind, ...line, ...numbers };
+    case "fitted":
+      return { kind, edges, ...line, ...numbers };
+    case "alike":
+    case "stood":
+      return { kind, ...numbers };
+    default:
+      return { kind, edges, ...numbers };
+  }
+}
