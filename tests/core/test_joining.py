@@ -26,13 +26,29 @@ def test_a_bridge_through_a_box_is_a_hole() -> None:
 def test_a_carry_handle_arches_out_of_the_top() -> None:
     box = starts.box((60, 20, 30), (5, 1, 2))
     left, right = faces_where(box, x=-24, z=15), faces_where(box, x=24, z=15)
-    made = bridges.bridge_faces(box, left, right, 8, 0.8, find_mates(box, ACROSS_WIDTH))
+    made = bridges.bridge_faces(box, left, right, 8, 0.2, find_mates(box, ACROSS_WIDTH))
     assert closed(made)
     assert euler(made) == 0
-    # a cubic Hermite curve with ends leaving at 0.8 spans rises 0.8 * 48 / 4 in its middle
-    inner_top = made.points[np.isclose(made.points[:, 0], 0)][:, 2].max()
-    assert inner_top == pytest.approx(15 + 0.8 * 48 / 4)
+    # a cubic Hermite curve whose ends leave at four times a length rises by that length in its middle
+    tube = made.points[np.isclose(made.points[:, 0], 0) & (made.points[:, 2] > 16)][:, 2]
+    assert (tube.min(), tube.max()) == pytest.approx((15 + 0.2 * 48 - 6, 15 + 0.2 * 48 + 6))
     assert np.array_equal(made.points[find_mates(made, ACROSS_WIDTH).maps[1]], made.points * (-1, 1, 1))
+
+
+def test_a_tall_handle_keeps_its_section_all_along() -> None:
+    """Two openings one above the other, taller than wide: outer meets outer, and no section is pinched."""
+    box = starts.box((20, 40, 90), (1, 4, 9))
+    low = [f for f in faces_where(box, x=10, y=5) if box.points[box.face(f)][:, 2].mean() < -20][:2]
+    high = [f for f in faces_where(box, x=10, y=5) if box.points[box.face(f)][:, 2].mean() > 20][-2:]
+    made = bridges.bridge_faces(box, low, high, 10, 0.6)
+    assert closed(made)
+    sections = made.points[len(box.points) :].reshape(9, 6, 3)
+    area = [
+        np.linalg.norm(np.cross(s, np.roll(s, -1, axis=0)).sum(axis=0)) / 2
+        for s in sections - sections.mean(axis=1, keepdims=True)
+    ]
+    assert min(area) > 0.9 * 10 * 20
+    assert np.ptp(sections[:, :, 1], axis=1) == pytest.approx(10)
 
 
 @pytest.mark.parametrize(("one", "other"), [(8, 8), (12, 8), (16, 6), (7, 5), (9, 3)])

@@ -12,7 +12,8 @@ export function Button(props: {
   label?: string;
   pressed?: boolean;
 }) {
-  const looks: Record<Weight, string> = {
+  const looks: Record<Weight | "chosen", string> = {
+    chosen: "font-semibold text-act",
     plain: "border border-vein bg-raised hover:border-quiet",
     act: "border border-act bg-act text-paper hover:opacity-90",
     quiet: "text-quiet hover:text-ink",
@@ -25,7 +26,7 @@ export function Button(props: {
       aria-pressed={props.pressed}
       disabled={props.disabled}
       onClick={props.onClick}
-      className={`px-2.5 py-1 text-left disabled:opacity-50 ${looks[props.weight ?? "plain"]} ${props.pressed ? "border-act text-act" : ""}`}
+      className={`px-2.5 py-1 text-left disabled:opacity-50 ${looks[props.pressed && props.weight === "quiet" ? "chosen" : (props.weight ?? "plain")]} ${props.pressed ? "border-act" : ""}`}
     >
       {props.children}
     </button>

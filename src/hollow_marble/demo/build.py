@@ -1,4 +1,4 @@
-"""Build the demo project: five sheets, a form, a studio with two takes, a board with a verdict."""
+"""Build the demo: Linnet with five sheets, a form, a studio with two takes, a board with a verdict; and Brindle's form."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from hollow_marble.core.errors import NotFoundError
+from hollow_marble.demo.brindle import light_brindle, shape_brindle
 from hollow_marble.demo.designer import Designer
 from hollow_marble.demo.form import shape_form
 from hollow_marble.demo.sheets.clean import draw_clean
@@ -19,7 +20,7 @@ from hollow_marble.documents.studio.model import Shot, Studio
 from hollow_marble.store.library import Library, Project
 from hollow_marble.store.takes import Take
 
-NAME, MAKER = "Linnet", "Alder Row"
+NAME, SECOND, MAKER = "Linnet", "Brindle", "Alder Row"
 Say = Callable[[str, float], None]
 Develop = Callable[[Library, Project, str, list[tuple[Shot, str, tuple[int, int] | None]]], list[Take]]
 
@@ -39,7 +40,10 @@ def build_demo(library: Library, say: Say, develop: Develop | None) -> Project:
     say : hears what goes on and the share done
     develop : develops takes and waits for them; None leaves the takes and the board out
     """
-    say("Opening a project for Alder Row", 0.02)
+    say("Shaping Brindle, the kettle", 0.01)
+    kettle = Designer(library.create(SECOND, MAKER))
+    light_brindle(kettle, shape_brindle(kettle))
+    say("Opening a project for Alder Row", 0.04)
     project = library.create(NAME, MAKER)
     designer = Designer(project)
     say("Drawing the first morning’s sheet", 0.05)
@@ -68,15 +72,17 @@ def build_demo(library: Library, say: Say, develop: Develop | None) -> Project:
 
 
 def remove_demo(library: Library) -> None:
-    """Close the demo project and move its file out of the way (nothing is deleted)."""
-    path: Path = library.named(NAME).database.path
+    """Close the demo's projects and move their files out of the way (nothing is deleted)."""
+    names = {entry.name for entry in library.entries()} & {NAME, SECOND}
+    paths: list[Path] = [library.named(name).database.path for name in sorted(names)]
     library.close()
-    number = 1
-    while (aside := path.with_suffix(f".old{number}")).exists():
-        number += 1
-    path.rename(aside)
-    for extra in ("-wal", "-shm"):
-        path.with_name(path.name + extra).unlink(missing_ok=True)
+    for path in paths:
+        number = 1
+        while (aside := path.with_suffix(f".old{number}")).exists():
+            number += 1
+        path.rename(aside)
+        for extra in ("-wal", "-shm"):
+            path.with_name(path.name + extra).unlink(missing_ok=True)
 
 
 def _hang(designer: Designer, takes: list[Take]) -> None:

@@ -8,15 +8,13 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.ink import paint
 from hollow_marble.core.ink.select import Selection
-from hollow_marble.documents.edit import Edit, find
-from hollow_marble.documents.form.changes import CreasedEdges, ExtrudedFaces, PlacedPoints
-from hollow_marble.documents.form.edits import Shape, StartPart
+from hollow_marble.demo.hand import PartHand
+from hollow_marble.documents.edit import Edit
+from hollow_marble.documents.form.edits import StartPart
 from hollow_marble.documents.form.evaluation import FormEvaluator
-from hollow_marble.documents.form.model import Change, Form
-from hollow_marble.documents.form.starts import BoxStart, ImportedStart, cage_to_json
+from hollow_marble.documents.form.starts import Start
 from hollow_marble.documents.form.steps import ACROSS_W, FormSymmetry
 from hollow_marble.documents.sheet import painting
 from hollow_marble.documents.sheet.drawing import MEDIA, made_stroke
@@ -117,70 +115,9 @@ class Designer:
         """A hand on one part."""
         return PartHand(self, form, ident)
 
-    def start_box(self, form: str, ident: str, name: str, size: Vector, divisions: tuple[int, int, int]) -> PartHand:
-        """Begin a part with a box, symmetric across width."""
-        start = BoxStart(size=size, divisions=divisions)
-        self.edit(form, StartPart(part=ident, name=name, start=start, symmetry=ACROSS_W))
+    def start(
+        self, form: str, ident: str, name: str, start: Start, symmetry: FormSymmetry | None = ACROSS_W
+    ) -> PartHand:
+        """Begin a part, symmetric across width unless said otherwise."""
+        self.edit(form, StartPart(part=ident, name=name, start=start, symmetry=symmetry))
         return self.part(form, ident)
-
-    def bring_in(self, form: str, ident: str, name: str, cage: Cage) -> PartHand:
-        """Begin a part with a cage."""
-        sha = keep_asset(self.project.database, cage_to_json(cage), "application/json")
-        self.edit(form, StartPart(part=ident, name=name, start=ImportedStart(cage=sha, name=name)))
-        return self.part(form, ident)
-
-
-class PartHand:
-    """Picks by place and shapes one part."""
-
-    def __init__(self, designer: Designer, form: str, ident: str) -> None:
-        self._designer, self._form, self._ident = designer, form, ident
-
-    @property
-    def cage(self) -> Cage:
-        form = self._designer.project.ledger.state(self._form)
-        assert isinstance(form, Form)
-        return self._designer.evaluator.cage(find(form.parts, self._ident, "part"))
-
-    @property
-    def extent(self) -> NDArray[np.float64]:
-        """Lowest and highest corner of the skin, (2, 3) mm."""
-        form = self._designer.project.ledger.state(self._form)
-        assert isinstance(form, Form)
-        positions = self._designer.evaluator.shaped(find(form.parts, self._ident, "part")).skin.positions
-        return np.stack([positions.min(axis=0), positions.max(axis=0)]).astype(np.float64)
-
-    def where(self, axis: int, value: float, tolerance: float = 0.3) -> list[int]:
-        """Points at a place along an axis."""
-        return np.flatnonzero(np.abs(self.cage.points[:, axis] - value) < tolerance).tolist()
-
-    def place(self, how: str, points: list[int], values: Vector, seat: Vector = (0.0, 0.0, 0.0)) -> None:
-        """Move, turn or size points."""
-        symmetric = self._symmetry()
-        step = PlacedPoints(how=how, points=tuple(points), values=values, seat=seat, symmetry=symmetric)  # type: ignore[arg-type]
-        self._shape(step)
-
-    def everything(self, how: str, values: Vector, seat: Vector = (0.0, 0.0, 0.0)) -> None:
-        """Move, turn or size the whole part."""
-        self.place(how, list(range(len(self.cage.points))), values, seat)
-
-    def extrude(self, faces: list[int], distance: float) -> None:
-        """Extrude faces."""
-        self._shape(ExtrudedFaces(faces=tuple(faces), distance=distance, symmetry=self._symmetry()))
-
-    def crease(self, edges: list[tuple[int, int]], crease: float, sharp: bool = False) -> None:
-        """Crease edges."""
-        self._shape(CreasedEdges(edges=tuple(edges), crease=crease, sharp=sharp, symmetry=self._symmetry()))
-
-    def edges_at(self, axis: int, value: float) -> list[tuple[int, int]]:
-        """Edges that lie at a place along an axis."""
-        at = set(self.where(axis, value))
-        return [(a, b) for a, b in self.cage.topology.edges.tolist() if a in at and b in at]
-
-    def _symmetry(self) -> FormSymmetry | None:
-        form = self._designer.project.ledger.state(self._form)
-        assert isinstance(form, Form)
-        return find(form.parts, self._ident, "part").symmetry
-
-    def _shape(self, step: Change) -> None:
-        self._designer.edit(self._form, Shape(part=self._ident, step=step))

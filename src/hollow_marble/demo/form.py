@@ -4,12 +4,19 @@ from __future__ import annotations
 
 import numpy as np
 
-from hollow_marble.core.cage import starts
-from hollow_marble.demo.designer import Designer, PartHand
+from hollow_marble.demo.designer import Designer
+from hollow_marble.demo.hand import Array, PartHand
+from hollow_marble.demo.product import ROUND, radii
 from hollow_marble.demo.sheets.ideas import SCALE
-from hollow_marble.documents.form.edits import PinReference
+from hollow_marble.documents.form.changes import BevelledEdges, CreasedEdges, FittedRow, StoodPart
+from hollow_marble.documents.form.edits import Measure, PinReference, PutMeasure
+from hollow_marble.documents.form.model import Anchor
+from hollow_marble.documents.form.starts import BoxStart, CylinderStart, RingStart, TurnedStart
+from hollow_marble.documents.form.steps import ACROSS_W
 
 BODY = (62.0, 34.0, 108.0)
+ABOVE = (0.0, 0.0, 100_000.0)
+"""An eye so far above that a row drawn from there is seen flat."""
 
 
 def shape_form(designer: Designer, sheet: str, construction: str) -> str:
@@ -19,114 +26,159 @@ def shape_form(designer: Designer, sheet: str, construction: str) -> str:
         line = ((x, y - 54 * SCALE), (x, y + 54 * SCALE))
         designer.edit(
             form,
-            PinReference(id=f"ref-{view}", sheet=sheet, view=view, plane=plane, line=line, length=108.0, opacity=0.45),
-        )  # type: ignore[arg-type]
+            PinReference(id=f"ref-{view}", sheet=sheet, view=view, plane=plane, line=line, length=108.0, opacity=0.45),  # type: ignore[arg-type]
+        )
     drawn = ((1340.0, 200.0), (1340.0, 1300.0))
     sketch = PinReference(
         id="ref-box", sheet=construction, view="box", plane="sketch", line=drawn, length=108.0, opacity=0.5
     )
     designer.edit(form, sketch)
-    _body(designer, form)
+    body = _body(designer, form)
     designer.project.ledger.name_version(form, designer.project.ledger.row(form).head, "waist in")
-    _disc(designer, form, "dial", "Level dial", 23.0, 6.5, (0.0, -16.2, 20.0), 0.85)
-    _disc(designer, form, "window", "Window", 11.5, 3.2, (0.0, -16.6, -24.0), 0.6)
+    _dial(designer, form)
+    _window(designer, form)
     _ring(designer, form)
     _foot(designer, form)
+    _dimension(designer, form, body)
     return form
 
 
-def _body(designer: Designer, form: str) -> None:
-    body = designer.start_box(form, "body", "Body", BODY, (4, 3, 6))
-    # height of the row, then how wide, how deep and how far back it is set to lie under the sheet's outlines
-    rows = [
-        (-54.0, 0.46, 0.62, 0.1),
-        (-36.0, 1.16, 1.39, -0.1),
-        (-18.0, 1.0, 1.24, 0.3),
-        (0.0, 0.94, 1.1, 0.6),
-        (18.0, 0.97, 1.12, -0.7),
-        (36.0, 1.03, 1.16, -0.6),
-        (54.0, 0.58, 0.85, 0.3),
-    ]
-    for height, wide, deep, back in rows:
-        row = body.where(2, height)
-        body.place("size", row, (wide, deep, 1.0), (0.0, 0.0, height))
-        body.place("move", row, (0.0, back, 0.0))
-    for height, lift in ((54.0, 5.0), (-54.0, -2.0)):
-        at = body.where(2, height)
-        points = body.cage.points[at]
-        inner = [p for p, (x, y, _) in zip(at, points.tolist()) if abs(x) < 14 and abs(y) < 6]
-        body.place("move", inner, (0.0, 0.0, lift))
-    corners = _corner_columns(body)
-    body.place("size", corners, (0.88, 0.82, 1.0))
-    _fit(body, BODY)
+def _body(designer: Designer, form: str) -> PartHand:
+    """A box whose rows are fitted, from above, to the sections that front and side outlines give."""
+    body = designer.start(form, "body", "Body", BoxStart(size=(58.0, 30.0, 98.0), divisions=(4, 4, 6)))
+    heights = [float(z) for z in np.unique(np.round(body.cage.points[:, 2], 3))]
+    rims = {z: _rim(body, z) for z in heights}
+    goals = {z: _section(z) for z in heights}
+    factors = {z: np.array([1.02, 1.02]) if abs(z) < 48 else np.array([1.03, 1.03]) for z in heights}
+    for _ in range(5):  # the skin lies within the cage: draw the lines a little outside the outlines
+        trial = body.cage.points.copy()
+        for z in heights:
+            step = FittedRow(
+                edges=_loop(body, rims[z]), eye=ABOVE, line=_line(z, goals[z] * factors[z]), symmetry=ACROSS_W
+            )
+            trial[rims[z]] = body.after(step).points[rims[z]]
+        skin = _skin_of(designer, body, trial)
+        for z in heights[1:-1]:
+            near = skin[np.abs(skin[:, 2] - z) < 1.5]
+            factors[z] *= np.ptp(goals[z], axis=0) / np.ptp(near[:, :2], axis=0)
+    for z in heights:
+        body.step(FittedRow, edges=_loop(body, rims[z]), eye=ABOVE, line=_line(z, goals[z] * factors[z]))
+    for z, lift in ((heights[-1], 3.2), (heights[0], -2.4)):
+        _close(body, z, rims[z], lift)
+    body.fit(BODY)
+    return body
 
 
-def _corner_columns(body: PartHand) -> list[int]:
-    """Points on the box's upright edges, where four corners make the section too square."""
+def _close(body: PartHand, height: float, rim: list[int], lift: float) -> None:
+    """Draw the faces over an end together and dome them; columns and rows are lifted apart, so that no face twists."""
+    inner = [p for p in body.where(2, height) if p not in rim]
     points = body.cage.points
-    chosen = []
-    for height in np.unique(np.round(points[:, 2], 3)):
-        row = np.flatnonzero(np.abs(points[:, 2] - height) < 0.01)
-        wide, deep = np.abs(points[row, 0]).max(), np.abs(points[row, 1]).max()
-        chosen += row[(np.abs(points[row, 0]) > wide * 0.98) & (np.abs(points[row, 1]) > deep * 0.98)].tolist()
-    return [int(p) for p in chosen]
+    around, within = points[rim], points[inner]
+    middle = float((around[:, 1].max() + around[:, 1].min()) / 2)
+    share = 0.5 * np.ptp(around, axis=0)[:2] / np.ptp(within, axis=0)[:2]
+    body.place("size", inner, (float(share[0]), float(share[1]), 1.0), (0.0, 0.0, height))
+    body.place("move", inner, (0.0, middle, 0.0))
+    points = body.cage.points
+    corners = [p for p in inner if abs(points[p, 0]) > 1 and abs(points[p, 1] - middle) > 1]
+    body.place("size", corners, (0.86, 0.86, 1.0), (0.0, middle, height))
+    for axis, centre in ((0, 0.0), (1, middle)):
+        reach = np.abs(points[rim, axis] - centre).max()
+        strip = [p for p in (*inner, *rim) if abs(points[p, axis] - centre) < 0.3 * reach]
+        body.place("move", strip, (0.0, 0.0, lift))
+        wider = [p for p in (*inner, *rim) if abs(points[p, axis] - centre) < 0.75 * reach]
+        body.place("move", wider, (0.0, 0.0, 0.8 * lift))
 
 
-def _fit(part: PartHand, size: tuple[float, float, float]) -> None:
-    """Size a part so that its skin has exactly the size of the brief, then stand it on the origin."""
-    low, high = part.extent
-    w, d, h = (float(v) for v in np.array(size) / (high - low))
-    part.everything("size", (w, d, h))
-    low, high = part.extent
-    dy, dz = (float(v) for v in -((low + high) / 2)[1:])
-    part.everything("move", (0.0, dy, dz))
+def _section(height: float) -> Array:
+    """Outline of the section at a height, (k, 2) mm: a superellipse as wide and deep as the drawn outlines."""
+    near = np.array([np.clip(height, -47.5, 48.0)])
+    wide, fore, back = (float(r[0]) for r in radii(near))
+    turn = np.linspace(0, 2 * np.pi, 361)[:-1]
+    c, s = np.cos(turn), np.sin(turn)
+    share = 2 / ROUND
+    y = np.where(s < 0, fore, back) * np.sign(s) * np.abs(s) ** share
+    return np.column_stack([wide * np.sign(c) * np.abs(c) ** share, y])
 
 
-def _disc(
-    designer: Designer,
-    form: str,
-    ident: str,
-    name: str,
-    across: float,
-    deep: float,
-    middle: tuple[float, float, float],
-    rim: float,
-) -> None:
-    """A round, flat part on the front: a box whose section is rounded, its front rim creased."""
-    disc = designer.start_box(form, ident, name, (across, deep, across), (4, 2, 4))
-    half = across / 2
-    points = disc.cage.points
-    square = np.maximum(np.abs(points[:, 0]), np.abs(points[:, 2]))
-    for level in (half / 2, half):
-        ring = np.flatnonzero(np.abs(square - level) < 0.01)
-        columns = sorted({(round(float(np.arctan2(points[p, 2], points[p, 0])), 6)) for p in ring.tolist()})
-        first = columns.index(0.0)
-        for number, angle in enumerate(columns):
-            even = (number - first) * 2 * np.pi / len(columns)
-            column = [int(p) for p in ring if abs(np.arctan2(points[p, 2], points[p, 0]) - angle) < 1e-4]
-            x, z = points[column[0], 0], points[column[0], 2]
-            if x < -0.01:
-                continue  # symmetry moves the other side
-            goal = (level * float(np.cos(even)), level * float(np.sin(even)))
-            disc.place("move", column, (goal[0] - float(x), 0.0, goal[1] - float(z)))
-    front = -deep / 2
-    rim_edges = [
-        (a, b) for a, b in disc.edges_at(1, front)
-        if min(np.hypot(*disc.cage.points[p][[0, 2]]) for p in (a, b)) > half * 0.95
+def _line(height: float, section: Array) -> tuple[tuple[float, float, float], ...]:
+    return tuple((float(x), float(y), height) for x, y in section)
+
+
+def _rim(body: PartHand, height: float) -> list[int]:
+    """Points of the box's outer row at a height."""
+    row = body.where(2, height)
+    points = body.cage.points[row]
+    return [
+        p for p, (x, y, _) in zip(row, points)
+        if abs(abs(x) - np.abs(points[:, 0]).max()) < 0.01 or abs(abs(y) - np.abs(points[:, 1]).max()) < 0.01
     ]  # fmt: skip
-    disc.crease(rim_edges, rim)
-    _fit(disc, (across, deep, across))
-    disc.everything("move", middle)
+
+
+def _loop(body: PartHand, rim: list[int]) -> tuple[tuple[int, int], ...]:
+    return tuple((a, b) for a, b in body.cage.topology.edges.tolist() if a in rim and b in rim)
+
+
+def _skin_of(designer: Designer, body: PartHand, points: Array) -> Array:
+    from hollow_marble.core.cage.skin import evaluate
+
+    cage = body.cage
+    return evaluate(designer.evaluator.plan(cage, 3), points).positions.astype(np.float64)
+
+
+def _dial(designer: Designer, form: str) -> None:
+    """The level dial: a disc with a dished face, turned about an axis that points forward."""
+    profile = (
+        (0.0, 5.2), (6.5, 5.4), (9.0, 6.0), (10.4, 6.4), (11.2, 6.1), (11.5, 5.2), (11.5, 2.6), (11.4, 0.0), (8.0, -1.2),
+        (0.0, -1.4),
+    )  # fmt: skip
+    start = TurnedStart(profile=profile[::-1], sides=32, rows=14, axis="D", at=(0.0, 0.0, 0.0))
+    dial = designer.start(form, "dial", "Level dial", start)
+    # the profile's far end looks along +D; the dial looks forward
+    dial.step(StoodPart, mirror="D", move=(0.0, _front(20.0) + 2.2, 20.0))
+    _leaned(dial, 20.0)
+
+
+def _window(designer: Designer, form: str) -> None:
+    profile = ((0.0, 2.2), (3.2, 2.1), (4.7, 1.7), (5.5, 0.6), (5.6, -0.8), (0.0, -1.0))
+    start = TurnedStart(profile=profile[::-1], sides=24, rows=8, axis="D", at=(0.0, 0.0, 0.0))
+    window = designer.start(form, "window", "Window", start)
+    window.step(StoodPart, mirror="D", move=(0.0, _front(-24.0) + 0.4, -24.0))
+    _leaned(window, -24.0)
+
+
+def _front(height: float) -> float:
+    """Where the body's front is at a height, mm along depth."""
+    return -float(radii(np.array([height]))[1][0])
+
+
+def _leaned(part: PartHand, height: float) -> None:
+    """Lean a part as the body's front leans where it sits."""
+    slope = (_front(height + 4) - _front(height - 4)) / 8
+    part.everything("turn", (float(-np.degrees(np.arctan(slope))), 0.0, 0.0), (0.0, _front(height), height))
 
 
 def _ring(designer: Designer, form: str) -> None:
-    ring = designer.bring_in(form, "ring", "Lanyard ring", starts.ring(8.2, 1.9, 16, 8))
-    ring.everything("turn", (90.0, 0.0, 0.0))
-    ring.everything("move", (0.0, 0.0, 57.5))
+    start = RingStart(radius=8.2, tube=1.9, around=16, section=8)
+    ring = designer.start(form, "ring", "Lanyard ring", start, None)
+    ring.step(StoodPart, turn=(90.0, 0.0, 0.0), move=(0.0, 0.0, 57.5))
 
 
 def _foot(designer: Designer, form: str) -> None:
-    foot = designer.start_box(form, "foot", "Foot", (29.0, 16.5, 5.0), (4, 2, 1))
-    foot.place("size", _corner_columns(foot), (0.84, 0.8, 1.0))
-    foot.crease(foot.edges_at(2, -2.5), 0.5)
+    """A rubber foot: a low cylinder, its lower rim bevelled and its upper one held tight."""
+    start = CylinderStart(size=(29.0, 16.5, 5.0), sides=16, rows=1)
+    foot = designer.start(form, "foot", "Foot", start)
+    low = foot.edges(lambda a, b: a[2] < -2.4 and b[2] < -2.4)
+    foot.step(BevelledEdges, edges=low, width=1.2, segments=2)
+    high = foot.edges(lambda a, b: a[2] > 2.4 and b[2] > 2.4)
+    foot.step(CreasedEdges, edges=high, crease=0.8)
     foot.everything("move", (0.0, 0.0, -52.4))
+
+
+def _dimension(designer: Designer, form: str, body: PartHand) -> None:
+    """The body's width, set on the form."""
+    points = body.cage.points
+    right, left = int(np.argmax(points[:, 0])), int(np.argmin(points[:, 0]))
+    measure = Measure(
+        id="width", first=Anchor(part="body", point=left), second=Anchor(part="body", point=right), along="W"
+    )
+    designer.edit(form, PutMeasure(measure=measure))

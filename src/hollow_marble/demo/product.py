@@ -27,7 +27,8 @@ DIAL = (0.0, 20.0, 11.0)
 WINDOW = (0.0, -24.0, 5.0)
 
 
-def _radii(height: Array) -> tuple[Array, Array, Array]:
+def radii(height: Array) -> tuple[Array, Array, Array]:
+    """How far the body reaches to the side, forward and back at heights, mm."""
     front, side = np.array(FRONT[::-1]), np.array(SIDE[::-1])
     wide = PchipInterpolator(front[:, 0], front[:, 2], extrapolate=True)(height)
     fore = PchipInterpolator(side[:, 0], side[:, 1], extrapolate=True)(height)
@@ -39,7 +40,7 @@ def _radii(height: Array) -> tuple[Array, Array, Array]:
 
 def surface(turn: Array, height: Array) -> Array:
     """Points (..., 3) mm from the body's middle; turn in radians from the right side, three quarters round is the front."""
-    wide, fore, back = _radii(height)
+    wide, fore, back = radii(height)
     c, s = np.cos(turn), np.sin(turn)
     share = 2 / ROUND
     x = wide * np.sign(c) * np.abs(c) ** share

@@ -33,7 +33,7 @@ export function PartCard(props: PartProps) {
       <TextField label="Group" value={active.group ?? ""} onChange={(group) => change({ group })} />
       {start.kind in FIRST && !source && (
         <>
-          <Row label={`Started from a ${start.kind}`}> </Row>
+          <Row label={`Started from a ${start.kind === "turned" ? "turned profile" : start.kind}`}> </Row>
           <StartFields
             made
             start={start as StartShape}

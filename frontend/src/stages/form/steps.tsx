@@ -80,7 +80,7 @@ const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
   },
   bridged: {
     segments: { as: "number", label: "Segments", min: 1, max: 64 },
-    arch: { as: "number", label: "Arch", min: -5, max: 5, digits: 2 },
+    arch: { as: "number", label: "Arch", min: -2, max: 2, digits: 2 },
   },
   row: { share: { as: "number", label: "At", unit: "%", min: 2, max: 98, times: 100 } },
   slid: { share: { as: "number", label: "Slide", unit: "%", min: -99, max: 99, times: 100 } },
@@ -135,7 +135,7 @@ export const NEXT = {
   grown: { way: [0, 0, 8], segments: 1 },
   inset: { width: 4, single: false },
   bevelled: { width: 2, segments: 2, sharp: false },
-  bridged: { segments: 6, arch: 0.5 },
+  bridged: { segments: 8, arch: 0.5 },
   row: { share: 0.5 },
   slid: { share: 0.25 },
   fitted: { hold_ends: false },

@@ -34,7 +34,7 @@ export const STEP_TOOLS: readonly StepTool[] = [
   },
   {
     kind: "grown",
-    name: "Grow from open edges",
+    name: "Grow edges",
     key: "shift+x",
     group: "Add",
     picks: ["edges"],

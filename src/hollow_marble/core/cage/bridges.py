@@ -7,7 +7,7 @@ import itertools
 import numpy as np
 from numpy.typing import NDArray
 
-from hollow_marble.core.cage.edits import check_faces, without_loose_points
+from hollow_marble.core.cage.edits import check_faces, turning, without_loose_points
 from hollow_marble.core.cage.insets import opening_at
 from hollow_marble.core.cage.mesh import Cage, creases_of, faces_of
 from hollow_marble.core.cage.symmetry import Mates, symmetrised
@@ -73,8 +73,8 @@ def _bridged(
 ) -> Cage:
     if not 1 <= segments <= MOST_SEGMENTS:
         raise HollowMarbleError(f"A bridge takes 1 to {MOST_SEGMENTS} segments.")
-    if not -5 <= arch <= 5:
-        raise HollowMarbleError("The arch of a bridge goes from -5 to 5 times its span.")
+    if not -2 <= arch <= 2:
+        raise HollowMarbleError("The arch of a bridge goes from -2 to 2 times its span.")
     if set(loops[0]) & set(loops[1]):
         raise HollowMarbleError("The two ends of the bridge share points. Pick ends that lie apart.")
     if len(loops[0]) < len(loops[1]):
@@ -115,19 +115,22 @@ def bridge_loops(
     """Rows of new points (segments - 1, n, 3) and the faces between two borders.
 
     `first` has as many points as `second` or more. They are paired so that the pairs lie nearest in all (least sum of
-    squares). Where the counts differ, the points of the larger border are shared out evenly among those of the smaller; two
+    squares), along an arched tube where it arrives. Where the counts differ, the points of the larger border are shared out evenly among those of the smaller; two
     neighbours that share one make a triangle, all others a quad.
 
     Parameters
     ----------
-    arch : how far the tube leaves the borders along their normals, as a multiple of the distance between their middles
-        (a cubic Hermite curve); 0 goes straight across
+    arch : how far the middle of the tube stands out where both borders face one way, as a share of the distance between
+        them; 0 goes straight across
     count : number of the first new point
     """
     n, m = len(first), len(second)
     back = second[::-1]
     share = np.array([int(i * m / n + 0.5) % m for i in range(n)])
     a, b = points[first], points[back]
+    middles, ways = _course(points[first], points[second], segments, arch) if arch else (np.empty(0), np.empty(0))
+    if arch:  # pairs are told at the tube's far end, where the first border arrives turned
+        a = _carried(a - middles[0], ways)[-1] + middles[-1]
     best, turn_a, turn_b = np.inf, 0, 0
     for k in range(m if n == m else n):
         for j in range(1 if n == m else m):
@@ -139,19 +142,12 @@ def bridge_loops(
     loop = [first[(i + turn_a) % n] for i in range(n)]
     partner = [back[int(share[i] + turn_b) % m] for i in range(n)]
     begin, end = points[loop], points[partner]
-    span = float(np.linalg.norm(points[first].mean(axis=0) - points[second].mean(axis=0)))
-    leave = arch * span * _normal(points[first])
-    arrive = -arch * span * _normal(points[second])
-    t = (np.arange(1, segments) / segments)[:, None, None]
+    t = (np.arange(segments + 1) / segments)[:, None, None]
     if arch:
-        rows = (
-            (2 * t**3 - 3 * t**2 + 1) * begin
-            + (t**3 - 2 * t**2 + t) * leave
-            + (3 * t**2 - 2 * t**3) * end
-            + (t**3 - t**2) * arrive
-        )
+        onward, back_ = _carried(begin - middles[0], ways), _carried(end - middles[-1], ways[::-1])[::-1]
+        rows = (middles[:, None] + (1 - t) * onward + t * back_)[1:-1]
     else:
-        rows = (1 - t) * begin + t * end
+        rows = ((1 - t) * begin + t * end)[1:-1]
     numbers = [loop, *(list(range(count + r * n, count + (r + 1) * n)) for r in range(segments - 1)), partner]
     faces = []
     for low, high in itertools.pairwise(numbers):
@@ -160,6 +156,41 @@ def bridge_loops(
             face = [low[i], low[j], high[j], high[i]]
             faces.append(list(dict.fromkeys(face)))
     return np.asarray(rows, float).reshape(segments - 1, n, 3), faces
+
+
+def _course(
+    first: NDArray[np.float64], second: NDArray[np.float64], segments: int, arch: float
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Middles of an arched tube's rows and the directions it runs there, (segments + 1, 3) each.
+
+    A cubic Hermite curve between the borders' middles that leaves along their normals. The sections turn with it, least
+    twisted, and blend from the one border's to the other's.
+    """
+    a, b = first.mean(axis=0), second.mean(axis=0)
+    size = 4 * arch * float(np.linalg.norm(a - b))
+    leave, arrive = size * _normal(first), -size * _normal(second)
+    t = (np.arange(segments + 1) / segments)[:, None]
+    middles = (
+        (2 * t**3 - 3 * t**2 + 1) * a
+        + (t**3 - 2 * t**2 + t) * leave
+        + (3 * t**2 - 2 * t**3) * b
+        + (t**3 - t**2) * arrive
+    )
+    ways = (6 * t**2 - 6 * t) * (a - b) + (3 * t**2 - 4 * t + 1) * leave + (3 * t**2 - 2 * t) * arrive
+    return middles, ways / np.maximum(np.linalg.norm(ways, axis=1, keepdims=True), 1e-12)
+
+
+def _carried(section: NDArray[np.float64], ways: NDArray[np.float64]) -> NDArray[np.float64]:
+    """A section about its middle at every place of a course, turned from each direction to the next by the smallest turn."""
+    found = [section]
+    for before, then in itertools.pairwise(ways):
+        axis = np.cross(before, then)
+        sine, cosine = float(np.linalg.norm(axis)), float(before @ then)
+        if sine > 1e-12:
+            turn = turning(tuple(axis.tolist()), float(np.arctan2(sine, cosine)), (0.0, 0.0, 0.0))
+            section = section @ turn.matrix.T
+        found.append(section)
+    return np.array(found)
 
 
 def _normal(corners: NDArray[np.float64]) -> NDArray[np.float64]:

@@ -184,9 +184,12 @@ def _round(row: NDArray[np.float64], drawn: NDArray[np.float64]) -> NDArray[np.f
     best, least = row, np.inf
     for path in (drawn, drawn[::-1]):
         ring = np.concatenate([path, path[:1]])
-        for start in np.linspace(0, 1, 96, endpoint=False):
-            placed = _at(ring, (shares + start) % 1.0)
-            sum_ = float(((placed - row) ** 2).sum())
-            if sum_ < least - 1e-15:
-                best, least = placed, sum_
+        middle, width = 0.5, 0.5
+        while width > 1e-7:  # coarse first, then ever finer about the best beginning
+            for start in np.linspace(middle - width, middle + width, 65):
+                placed = _at(ring, (shares + start) % 1.0)
+                sum_ = float(((placed - row) ** 2).sum())
+                if sum_ < least:
+                    best, least, middle = placed, sum_, float(start)
+            width /= 16
     return best

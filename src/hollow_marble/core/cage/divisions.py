@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.skin import Skin, SkinPlan
 
-MOST_TURN = 90.0
+MOST_TURN = 120.0
 MOST_TWIST = 30.0
 
 
