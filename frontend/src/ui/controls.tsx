@@ -26,7 +26,7 @@ export function Button(props: {
       aria-pressed={props.pressed}
       disabled={props.disabled}
       onClick={props.onClick}
-      className={`px-2.5 py-1 text-left disabled:opacity-50 ${looks[props.pressed && props.weight === "quiet" ? "chosen" : (props.weight ?? "plain")]} ${props.pressed ? "border-act" : ""}`}
+      className={`whitespace-nowrap px-2.5 py-1 text-left disabled:opacity-50 ${looks[props.pressed && props.weight === "quiet" ? "chosen" : (props.weight ?? "plain")]} ${props.pressed ? "border-act" : ""}`}
     >
       {props.children}
     </button>

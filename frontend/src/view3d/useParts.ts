@@ -1,4 +1,5 @@
 import { useQueries } from "@tanstack/react-query";
+import { useMemo, useRef } from "react";
 import type { Shapes } from "../api/client";
 import { fetchPart, type PartMesh } from "./partMesh";
 
@@ -7,19 +8,28 @@ export interface Shown {
   mesh: PartMesh;
 }
 
-/** Meshes of the shown parts; a part is fetched again only when its own recipe changed. */
+/** Meshes of the shown parts; a part is fetched again only when its own recipe changed, and is shown as it was till then. */
 export function useParts(project: string, form: string, body: Shapes["Form"] | undefined): Shown[] {
-  const parts = (body?.parts ?? []).filter((part) => part.visible);
-  return useQueries({
+  const parts = useMemo(() => (body?.parts ?? []).filter((part) => part.visible), [body]);
+  const latest = useRef(new Map<string, PartMesh>());
+  const meshes = useQueries({
     queries: parts.map((part) => ({
       queryKey: ["mesh", form, part.id, part.level, JSON.stringify(part.steps)],
       queryFn: () => fetchPart(`/api/projects/${project}/forms/${form}/parts/${part.id}/mesh`),
-      placeholderData: (previous: PartMesh | undefined) => previous,
       gcTime: 30_000,
     })),
-    combine: (results) =>
-      results.flatMap((result, index) => (result.data ? [{ part: parts[index], mesh: result.data }] : [])),
+    combine: (results) => results.map((result) => result.data),
   });
+  return useMemo(
+    () =>
+      parts.flatMap((part, index) => {
+        const mesh = meshes[index] ?? latest.current.get(part.id);
+        if (!mesh) return [];
+        latest.current.set(part.id, mesh);
+        return [{ part, mesh }];
+      }),
+    [parts, meshes],
+  );
 }
 
 /** Whether every shown part's mesh has come: before that a box around them would be that of whichever came first. */

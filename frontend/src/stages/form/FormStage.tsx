@@ -26,7 +26,7 @@ import { nearestOnLines, useSheetLines } from "./sheetLines";
 import { isEven, type StartShape } from "./starts";
 import { type PickHow, type PickKind, useFormStage } from "./store";
 import { STEP_TOOLS, type StepTool, stepOf } from "./tools";
-import { useDrag } from "./useDrag";
+import { type Drag, useDrag } from "./useDrag";
 import { useHands } from "./useHands";
 
 const NONE: Shapes["Reference"][] = [];
@@ -137,7 +137,7 @@ export default function FormStage({ project, documents }: StageProps) {
     if (point !== state.measuring) edit(measureBetween(active.id, state.measuring, point));
     set({ measuring: null });
   };
-  const { hands, hovered, gathering, line } = useHands({
+  const { hands, hovered, gathering, line, touch } = useHands({
     mesh,
     cagePoints,
     dragging,
@@ -150,7 +150,6 @@ export default function FormStage({ project, documents }: StageProps) {
 
   const gripDown = (grip: Grip, event: React.PointerEvent) => {
     if (!seat) return;
-    if (frozen.current) return notify(frozen.current);
     const frame = (event.target as Element).closest("[data-testid=view3d]")!;
     const box = frame.getBoundingClientRect();
     const spotOf = (e: { clientX: number; clientY: number }): Spot => ({
@@ -159,14 +158,21 @@ export default function FormStage({ project, documents }: StageProps) {
       width: box.width,
       height: box.height,
     });
-    let now = dragging.begin(grip, spotOf(event), picked, seat);
+    const from = spotOf(event);
+    let now: Drag | null = null;
     const moved = (e: PointerEvent) => {
-      now = dragging.move(now, spotOf(e));
+      const to = spotOf(e);
+      if (!now && Math.hypot(to.x - from.x, to.y - from.y) < 3) return;
+      if (frozen.current) return;
+      now = dragging.move(now ?? dragging.begin(grip, from, picked, seat), to);
     };
-    const up = () => {
+    const up = (e: PointerEvent) => {
       window.removeEventListener("pointermove", moved);
       window.removeEventListener("pointerup", up);
-      dragging.end(now);
+      const to = spotOf(e);
+      if (now) dragging.end(now);
+      else if (Math.hypot(to.x - from.x, to.y - from.y) < 3) touch(to, e.shiftKey);
+      else if (frozen.current) notify(frozen.current);
     };
     window.addEventListener("pointermove", moved);
     window.addEventListener("pointerup", up);

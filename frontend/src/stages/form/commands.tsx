@@ -33,10 +33,10 @@ const HANDLES: Record<HandleKind, { name: string; key: string }> = {
   push: { name: "Push", key: "shift+p" },
 };
 const ARROWS = [
-  ["arrowleft", "left", -1, 0],
-  ["arrowright", "right", 1, 0],
-  ["arrowup", "up", 0, 1],
-  ["arrowdown", "down", 0, -1],
+  ["left", "left", -1, 0],
+  ["right", "right", 1, 0],
+  ["up", "up", 0, 1],
+  ["down", "down", 0, -1],
 ] as const;
 
 /** The tool list of Form. */
@@ -200,7 +200,7 @@ export function formCommands(does: FormDoings): Command[] {
         const fits = !tool.picks.length || (tool.picks.includes(state.kind) && state.items.length > 0);
         const drawn = tool.line || (tool.kind === "extruded" && (state.nexts.extruded.along as string) === "path");
         if (tool.atOnce && !drawn && (fits || tool.kind !== "extruded")) return does.apply(tool);
-        if (fits) return set({ tool: tool.kind });
+        if (fits || tool.picks.includes(state.kind)) return set({ tool: tool.kind });
         set({ tool: tool.kind, kind: tool.picks[0], items: does.convert(tool.picks[0]) });
       },
     })),

@@ -185,7 +185,7 @@ export const STEP_TOOLS: readonly StepTool[] = [
   },
   {
     kind: "alike",
-    name: "Make both sides alike",
+    name: "Sides alike",
     key: "shift+y",
     group: "Change",
     picks: [],
@@ -194,7 +194,7 @@ export const STEP_TOOLS: readonly StepTool[] = [
   },
   {
     kind: "stood",
-    name: "Stand the whole part",
+    name: "Stand part",
     key: "shift+o",
     group: "Change",
     picks: [],

@@ -49,6 +49,16 @@ export function useHands(props: HandsProps) {
     touched.current = { item, at: performance.now() };
     return kind !== "points" && before.item === item && performance.now() - before.at < TWICE;
   };
+  const choose = (item: number, adding: boolean) => {
+    if (!adding && twice(item)) props.pickMore(kind === "faces" ? "band" : "row", [item]);
+    else if (!adding) set({ items: [item] });
+    else set({ items: items.includes(item) ? items.filter((other) => other !== item) : [...items, item] });
+  };
+  /** A touch without a drag, also where the handle lies over what is meant. */
+  const touch = (spot: Spot, adding: boolean) => {
+    const item = mesh ? picker(spot).at(kind, spot) : null;
+    if (item !== null) choose(item, adding);
+  };
   const grabbed = useRef<{
     item: number;
     drag: Drag | null;
@@ -114,17 +124,11 @@ export function useHands(props: HandsProps) {
       if (!grab) return;
       if (onPoint) onPoint(grab.item);
       else if (grab.drag) dragging.end(grab.drag);
-      else if (grab.moved) return;
-      else if (!grab.adding && twice(grab.item)) props.pickMore(kind === "faces" ? "band" : "row", [grab.item]);
-      else if (!grab.adding) set({ items: [grab.item] });
-      else
-        set({
-          items: items.includes(grab.item) ? items.filter((other) => other !== grab.item) : [...items, grab.item],
-        });
+      else if (!grab.moved) choose(grab.item, grab.adding);
     },
     onClick: () => set({ items: [] }),
     onHover: (spot: Spot) =>
       mesh && !mesh.meta.still && setHovered(onLine ? null : picker(spot).at(onPoint ? "points" : kind, spot)),
   };
-  return { hands, hovered, gathering, line };
+  return { hands, hovered, gathering, line, touch };
 }
