@@ -16,6 +16,7 @@ from PIL import Image
 from hollow_marble.cli import main
 from hollow_marble.demo.designer import Designer
 from hollow_marble.demo.studio import light_studio
+from hollow_marble.documents.form.starts import BoxStart
 from hollow_marble.jobs.waiting import develop_takes
 from hollow_marble.store.library import Library
 
@@ -34,7 +35,7 @@ def data(tmp_path_factory: pytest.TempPathFactory) -> Path:
     line = np.stack([300 + 900 * t, 400 + 200 * t, 0.2 + 0.6 * t, 0 * t], axis=1).astype(np.float32)
     designer.draw(designer.document("sheet"), line, layer="rough")
     form = designer.document("form")
-    designer.start_box(form, "body", "Body", (62.0, 34.0, 108.0), (2, 2, 3))
+    designer.start(form, "body", "Body", BoxStart(size=(62.0, 34.0, 108.0), divisions=(2, 2, 3)))
     light_studio(designer, form)
     library.close()
     return folder

@@ -15,7 +15,8 @@ from hollow_marble.core.surface.curvature import skin_curvature
 from hollow_marble.core.surface.soundness import check_soundness
 from hollow_marble.core.warm import warm_up
 from hollow_marble.demo.designer import Designer
-from hollow_marble.documents.form.changes import PlacedPoints
+from hollow_marble.documents.form.changes import CreasedEdges, ExtrudedFaces, PlacedPoints
+from hollow_marble.documents.form.starts import BoxStart
 from hollow_marble.documents.form.steps import ACROSS_W
 from hollow_marble.documents.sheet.edits import DrawStroke, SetSymmetry
 from hollow_marble.documents.sheet.model import Axis
@@ -53,9 +54,9 @@ def test_a_stroke_a_drag_and_a_check_compile_nothing_more(warm: dict[str, int], 
     raster.update(project.ledger.state(sheet))  # type: ignore[arg-type]
     assert 180 < raster.pixels((0, 0, 2400, 1600)).min() < 230  # drawn, then lifted
 
-    body = designer.start_box(form, "body", "Body", (62.0, 34.0, 108.0), (4, 3, 6))
-    body.extrude([0], 6.0)
-    body.crease([(0, 1)], 0.5)
+    body = designer.start(form, "body", "Body", BoxStart(size=(62.0, 34.0, 108.0), divisions=(4, 3, 6)))
+    body.step(ExtrudedFaces, faces=(0,), distance=6.0)
+    body.step(CreasedEdges, edges=((0, 1),), crease=0.5)
     part = project.ledger.state(form).parts[0]  # type: ignore[union-attr]
     step = PlacedPoints(how="move", points=(3, 4), values=(1.0, 2.0, 3.0), symmetry=ACROSS_W)
     shaped = designer.evaluator.shaped(part)

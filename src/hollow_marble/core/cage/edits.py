@@ -84,16 +84,18 @@ def _placed(
     mates: Mates | None,
     reach: float,
 ) -> Cage:
-    points = cage.points.copy()
-    share = soft_shares(cage, picked, reach)
-    moved = np.flatnonzero(share)
+    points, moved = cage.points.copy(), picked
     to = place(points)
-    points[moved] += share[moved, None] * (to[moved] - points[moved])
+    if reach > 0:
+        share = soft_shares(cage, picked, reach)
+        beside = np.flatnonzero(share)
+        points[beside] += share[beside, None] * (to[beside] - points[beside])
+        moved = [*picked, *np.setdiff1d(beside, picked).tolist()]
     points[picked] = to[picked]
     if not np.isfinite(points).all() or np.abs(points[moved]).max() > 1e6:
         raise HollowMarbleError("That would take points further than a kilometre away. Use a smaller number.")
     if mates is not None:
-        points = keep_symmetric(cage.points, points, [*picked, *sorted(set(moved.tolist()) - set(picked))], mates)
+        points = keep_symmetric(cage.points, points, moved, mates)
     return cage.moved(points)
 
 

@@ -259,7 +259,7 @@ def keep_symmetric(
     images = mates.maps[:, points]
     distance = np.linalg.norm(before[images] - guide, axis=2)
     distance[~chosen[images]] = np.inf
-    near = np.isclose(distance, distance.min(axis=0), rtol=0, atol=1e-9)
+    near = distance <= distance.min(axis=0) + 1e-9
     leaders = np.unique(np.where(near, images, len(before)).min(axis=0))
     return _from_leaders(after, leaders, mates)
 
@@ -272,7 +272,7 @@ def symmetrised(cage: Cage, symmetry: Symmetry) -> Cage:
     else:
         rank = cage.points[:, list(symmetry.planes)].sum(axis=1)
         images = mates.maps
-        best = np.isclose(rank[images], rank[images].max(axis=0), rtol=0, atol=1e-9)
+        best = rank[images] >= rank[images].max(axis=0) - 1e-9
         leaders = np.unique(np.where(best, images, len(rank)).min(axis=0))
     return cage.moved(_from_leaders(cage.points, leaders, mates))
 
