@@ -103,3 +103,15 @@ def test_faint_repeats_lie_behind_everything() -> None:
     assert desk.sheet.layers[0].id == "f"
     with pytest.raises(Exception, match="there already"):
         desk.do(e.RepeatFaintly(layer=InkLayer(id="f", name="Faint")))
+
+
+def test_tiles_are_of_the_state_that_is_asked_for_whatever_the_pixels_were_brought_to() -> None:
+    """Two hands at one sheet: the pixels may stand at another state when the tiles of one are fetched."""
+    desk = Desk()
+    blank = desk.sheet
+    raster = desk.raster()
+    desk.do(desk.stroke([(20, 42), (500, 42)], nib="marker", size=30))
+    changed = raster.update(desk.sheet)
+    raster.update(blank)
+    assert all(pixels is None for _, pixels in raster.tiles(changed))
+    assert any(pixels is not None for _, pixels in raster.tiles(changed, desk.sheet))

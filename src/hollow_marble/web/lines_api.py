@@ -219,8 +219,7 @@ def change_lines(path: shapes.InDocument, body: LinesRequest) -> Response:
         )
         place = commit(project, path.document, edit)
     after = sheet_of(path)
-    raster.update(after)
-    return answer_tiles(path, raster, differences(sheet, after), place, began)
+    return answer_tiles(path, raster, after, differences(sheet, after), place, began)
 
 
 def _lying(sheet: Sheet, strokes: list[Stroke], face: Face, box: Placed) -> tuple[Place, float]:

@@ -86,8 +86,7 @@ def draw(path: shapes.InDocument, query: StrokeQuery) -> Response:
         )
         place = commit(project, path.document, DrawStroke(layer=query.layer, stroke=stroke))
     after = sheet_of(path)
-    raster.update(after)
-    return answer_tiles(path, raster, differences(sheet, after), place, began)
+    return answer_tiles(path, raster, after, differences(sheet, after), place, began)
 
 
 @api.get("/<document>/tiles")
@@ -106,8 +105,7 @@ def tiles(path: shapes.InDocument, query: TilesQuery) -> Response:
         earlier = project.ledger.state(path.document, query.since or None, at_head=False)
         assert isinstance(earlier, Sheet)
         changed = differences(earlier, sheet)
-    raster.update(sheet)
-    return answer_tiles(path, raster, changed, place, began)
+    return answer_tiles(path, raster, sheet, changed, place, began)
 
 
 @api.get("/<document>/page.png")
@@ -189,13 +187,14 @@ def sheet_of(path: shapes.InDocument) -> Sheet:
 def answer_tiles(
     path: shapes.InDocument,
     raster: SheetRaster,
+    sheet: Sheet,
     changed: list[Rect],
     place: dict[str, Any],
     began: float,
     more: dict[str, Any] | None = None,
 ) -> Response:
-    """The tiles of rectangles that changed, packed, with where the document stands and `more` beside it."""
-    found = raster.tiles(changed)
+    """The tiles of rectangles that changed, at a state of the sheet, packed, with where the document stands and `more` beside it."""
+    found = raster.tiles(changed, sheet)
     rects = np.array([rect for rect, _ in found], np.int32).reshape(-1, 4)
     bare = np.array([pixels is None for _, pixels in found], np.uint8)
     inked = [pixels.reshape(-1) for _, pixels in found if pixels is not None]

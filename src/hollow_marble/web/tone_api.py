@@ -396,6 +396,5 @@ class _Easel:
             edit = PaintTone(layer=self.layer.id, tiles=tiles.names, said=said[:120])
             place = commit(self.project, self._path.document, edit)
         after = sheet_of(self._path)
-        self.raster.update(after)
         changed = differences(self.sheet, after)
-        return answer_tiles(self._path, self.raster, changed, place, self._began, more)
+        return answer_tiles(self._path, self.raster, after, changed, place, self._began, more)

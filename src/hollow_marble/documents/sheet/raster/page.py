@@ -131,9 +131,14 @@ class SheetRaster:
                     np.maximum(found, self._pixels[layer.id][..., 3], out=found)
             return found
 
-    def tiles(self, changed: list[Rect]) -> list[tuple[Rect, NDArray[np.uint8] | None]]:
-        """The page's tiles that the changes touch, each cut to what changed in it; None where it is bare paper."""
+    def tiles(self, changed: list[Rect], state: Sheet | None = None) -> list[tuple[Rect, NDArray[np.uint8] | None]]:
+        """The page's tiles that the changes touch, each cut to what changed in it; None where it is bare paper.
+
+        With a state of the sheet they are that state's, whatever others bring the pixels to meanwhile.
+        """
         with self._lock:
+            if state is not None:
+                self.update(state)
             sheet = self._state()
             parts = []
             for top in range(0, sheet.height, TILE):
