@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 import pytest
 
+from hollow_marble.core.cage.divisions import strained_faces
 from hollow_marble.core.surface.soundness import check_soundness
 from hollow_marble.demo.build import build_demo, has_demo, remove_demo
 from hollow_marble.demo.designer import Designer
@@ -140,6 +141,23 @@ def test_every_part_is_sound(demo: Project) -> None:
         assert found.manifold
         assert found.consistent
         assert found.counts["crossing"] == 0, part.name
+
+
+def test_the_kettle_is_sound_and_has_divisions_enough(built: tuple[Library, Project, Any]) -> None:
+    """Brindle: a handle makes a hole (genus one), the spout does not."""
+    kettle = built[0].named("Brindle")
+    designer = Designer(kettle)
+    form = kettle.ledger.state(designer.document("form"))
+    assert isinstance(form, Form)
+    assert [part.name for part in form.parts] == ["Body", "Lid", "Base"]
+    for part in form.parts:
+        found = check_soundness(*designer.evaluator.mesh(part))
+        assert found.closed
+        assert found.counts["crossing"] == 0, part.name
+        shaped = designer.evaluator.shaped(part)
+        assert strained_faces(shaped.cage, shaped.plan, shaped.skin) == [], part.name
+    body = designer.evaluator.cage(form.parts[0])
+    assert len(body.points) - len(body.topology.edges) + body.face_count == 0
 
 
 def test_two_shots_are_developed_and_hang_with_a_verdict(demo: Project) -> None:

@@ -48,7 +48,8 @@ export default function SurfaceStage({ project, documents }: StageProps) {
   useMemo(() => {
     parts.forEach((shown, index) => {
       const map = maps[index];
-      if (quantity && map) paint(shown, map[quantity], range);
+      if (quantity && map && map[quantity].length * 3 === shown.mesh.positions.length)
+        paint(shown, map[quantity], range);
     });
   }, [parts, maps, quantity, range]);
 

@@ -17,7 +17,7 @@ export function useCurvature(project: string, form: string, shown: Shown[], on: 
   return useQueries({
     queries: shown.map(({ part, mesh }) => ({
       queryKey: ["curvature", form, part.id, mesh.meta.key, mesh.meta.level],
-      enabled: on,
+      enabled: on && !mesh.meta.still, // a still body of flat triangles has no curvature
       gcTime: 30_000,
       queryFn: async () => {
         const { meta, arrays } = await fetchArrays<CurvatureMap["meta"]>(
