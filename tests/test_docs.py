@@ -14,6 +14,7 @@ from PIL import Image
 from hollow_marble.core.drafting.sweeps import FAMILIES, Family
 from hollow_marble.core.ink.blend import Mode
 from hollow_marble.core.ink.path import PATTERNS
+from hollow_marble.core.materials import MATERIALS
 
 ROOT = Path(__file__).parents[1]
 PAGES = [ROOT / "README.md", ROOT / "CHANGELOG.md", *sorted((ROOT / "docs").glob("*.md"))]
@@ -72,6 +73,8 @@ def test_the_interface_offers_just_what_the_core_knows() -> None:
         assert found is not None, name
         return re.findall(r'"([^"]+)"', found.group(1))
 
+    form = ROOT / "frontend" / "src" / "stages" / "form"
+    assert words((form / "PartCard.tsx").read_text(), "MATERIALS") == list(MATERIALS)
     assert words((sketch / "LayersCard.tsx").read_text(), "MODES") == list(get_args(Mode))
     families = words((sketch / "drafting" / "DraftingOptions.tsx").read_text(), "FAMILIES")
     assert families == list(get_args(Family)) == list(FAMILIES)

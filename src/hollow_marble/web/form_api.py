@@ -202,7 +202,7 @@ def preview(path: shapes.InPart, body: PreviewRequest) -> Response:
 
 @api.get("/<document>/size", responses={200: shapes.SizeShape})
 def size(path: shapes.InDocument) -> dict[str, Any]:
-    """Extent, volume and counts of the shown parts."""
+    """Extent, volume, weights and counts of the shown parts."""
     began = time.perf_counter()
     project = services().project(path.project)
     form = services().form(project, path.document)
@@ -216,6 +216,7 @@ def size(path: shapes.InDocument) -> dict[str, Any]:
         "area": found.area,
         "parts": len(form.parts),
         "faces": sum(evaluator.cage(part).face_count for part in form.parts if part.visible and not part.still),
+        "grams": evaluator.weights(form),
         "milliseconds": (time.perf_counter() - began) * 1000,
     }
 

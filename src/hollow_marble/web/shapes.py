@@ -269,6 +269,7 @@ class SizeShape(BaseModel):
     area: float
     parts: int
     faces: int
+    grams: dict[str, float]
     milliseconds: float
 
 

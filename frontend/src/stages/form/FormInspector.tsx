@@ -19,6 +19,8 @@ interface InspectorProps {
   meshes: Map<string, PartMesh>;
   seat: HandleSeat | null;
   picked: number[];
+  /** What the part weighs, where it has a material and an inside. */
+  grams: number | undefined;
   edit: (edit: AnyEdit) => Promise<boolean>;
   place: (values: StepValues) => Promise<boolean>;
   crease: (numbers: object) => void;

@@ -25,7 +25,7 @@ import { handleSeat, type SeatTo, seatTo } from "./seat";
 import { nearestOnLines, useSheetLines } from "./sheetLines";
 import { isEven, type StartShape } from "./starts";
 import { type PickHow, type PickKind, useFormStage } from "./store";
-import { STEP_TOOLS, type StepTool, stepOf } from "./tools";
+import { drawsLine, STEP_TOOLS, type StepTool, stepOf } from "./tools";
 import { type Drag, useDrag } from "./useDrag";
 import { useHands } from "./useHands";
 
@@ -114,8 +114,7 @@ export default function FormStage({ project, documents }: StageProps) {
     const kept = await shape({ ...step, ...numbers });
     if (kept && (tool.kind === "removed" || tool.kind === "cut" || tool.kind === "alike")) set({ items: [] });
   };
-  const pathTool = state.tool === "extruded" && (state.nexts.extruded.along as string) === "path";
-  const lineTool = STEP_TOOLS.find((tool) => tool.kind === state.tool && (tool.line || pathTool));
+  const lineTool = STEP_TOOLS.find((tool) => tool.kind === state.tool && drawsLine(tool, state.nexts));
   const drawn = (spots: Spot[]) => {
     const spot = spots[0];
     const camera = cameraOf(state.orbit, spot.width, spot.height);
@@ -359,6 +358,7 @@ export default function FormStage({ project, documents }: StageProps) {
               meshes={meshes}
               seat={seat}
               picked={picked}
+              grams={active && size.data?.grams[active.id]}
               edit={edit}
               place={place}
               crease={(numbers) => apply(STEP_TOOLS.find((tool) => tool.kind === "creased")!, numbers)}
@@ -373,6 +373,14 @@ export default function FormStage({ project, documents }: StageProps) {
                 {size.data.width.toFixed(1)} × {size.data.depth.toFixed(1)} × {size.data.height.toFixed(1)} mm
               </b>
               <span>{(size.data.volume / 1000).toFixed(1)} cm³</span>
+              {Object.keys(size.data.grams).length > 0 && (
+                <span>
+                  {Object.values(size.data.grams)
+                    .reduce((a, b) => a + b, 0)
+                    .toFixed(0)}{" "}
+                  g
+                </span>
+              )}
               <span>{size.data.parts} parts</span>
               <span>{size.data.faces} faces</span>
               {state.milliseconds > 0 && <span>{state.milliseconds.toFixed(1)} ms</span>}

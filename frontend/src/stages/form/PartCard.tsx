@@ -14,10 +14,30 @@ interface PartProps {
   active: Shapes["Part"];
   /** What each of its steps did. */
   said: string[];
+  grams: number | undefined;
   edit: (edit: AnyEdit) => Promise<boolean>;
 }
 
 type Letter = "W" | "D" | "H";
+type Material = NonNullable<Shapes["Part"]["material"]>;
+
+/** What parts can be made of; the same list as the core's. */
+const MATERIALS: readonly Material[] = [
+  "ABS",
+  "polypropylene",
+  "polycarbonate",
+  "polyamide",
+  "silicone",
+  "aluminium",
+  "steel",
+  "stainless steel",
+  "brass",
+  "zinc",
+  "glass",
+  "stoneware",
+  "beech",
+  "cork",
+];
 
 /** The part worked on: its name, symmetry, smoothness, copies. */
 export function PartCard(props: PartProps) {
@@ -31,6 +51,23 @@ export function PartCard(props: PartProps) {
     <Card title={active.name} aside={active.locked ? "locked" : source ? `follows ${source.name}` : ""}>
       <TextField label="Name" value={active.name} onChange={(name) => change({ name })} />
       <TextField label="Group" value={active.group ?? ""} onChange={(group) => change({ group })} />
+      <label className="flex items-center justify-between gap-3 text-quiet">
+        Made of
+        <select
+          aria-label="Made of"
+          value={active.material ?? ""}
+          onChange={(event) => event.target.value && change({ material: event.target.value as Material })}
+          className="min-h-[24px] border border-vein bg-raised text-ink"
+        >
+          {!active.material && <option value="">not said</option>}
+          {MATERIALS.map((material) => (
+            <option key={material} value={material}>
+              {material}
+            </option>
+          ))}
+        </select>
+      </label>
+      {props.grams !== undefined && <Row label="Weighs, solid">{props.grams.toFixed(1)} g</Row>}
       {start.kind in FIRST && !source && (
         <>
           <Row label={`Started from a ${start.kind === "turned" ? "turned profile" : start.kind}`}> </Row>

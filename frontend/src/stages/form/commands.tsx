@@ -3,7 +3,7 @@ import type { Side } from "../../view3d/orbit";
 import { ShownOptions, SnapOptions, StartOptions, StepOptions } from "./options";
 import { FIRST, type StartKind, type StartShape } from "./starts";
 import type { FormState, HandleKind, PickHow, PickKind } from "./store";
-import { STEP_TOOLS, type StepTool } from "./tools";
+import { drawsLine, STEP_TOOLS, type StepTool } from "./tools";
 
 export interface FormDoings {
   state: FormState;
@@ -188,7 +188,7 @@ export function formCommands(does: FormDoings): Command[] {
       group: tool.group,
       key: tool.key,
       active: state.tool === tool.kind,
-      hidden: tool.kind === "removed" && (state.kind !== "faces" || !state.items.length),
+      hidden: tool.kind === "removed" && !state.items.length,
       options: (
         <StepOptions
           tool={tool}
@@ -197,8 +197,11 @@ export function formCommands(does: FormDoings): Command[] {
         />
       ),
       run: () => {
+        // edges and points are taken out by making one face of those beside them
+        if (tool.kind === "removed" && state.kind !== "faces")
+          return does.apply(STEP_TOOLS.find((other) => other.kind === "dissolved")!);
         const fits = !tool.picks.length || (tool.picks.includes(state.kind) && state.items.length > 0);
-        const drawn = tool.line || (tool.kind === "extruded" && (state.nexts.extruded.along as string) === "path");
+        const drawn = drawsLine(tool, state.nexts);
         if (tool.atOnce && !drawn && (fits || tool.kind !== "extruded")) return does.apply(tool);
         if (fits || tool.picks.includes(state.kind)) return set({ tool: tool.kind });
         set({ tool: tool.kind, kind: tool.picks[0], items: does.convert(tool.picks[0]) });

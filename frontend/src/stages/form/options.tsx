@@ -2,7 +2,7 @@ import { Button, Choice, NumberField, SliderField } from "../../ui/controls";
 import { StartFields, type StartKind, type StartShape } from "./starts";
 import { type AnyStep, NEXT, type NextKind, StepFields } from "./steps";
 import { type Shown, useFormStage } from "./store";
-import type { StepTool } from "./tools";
+import { drawsLine, type StepTool } from "./tools";
 
 /** The numbers of a first shape. */
 export function StartOptions(props: { kind: StartKind; onApply: (start: StartShape) => void }) {
@@ -36,7 +36,7 @@ export function StepOptions(props: {
   if (tool.kind === "creased") return <CreaseOptions onApply={props.onApply} />;
   if (tool.kind === "slid") return <SlideOptions onApply={props.onApply} onSlide={props.onSlide} />;
   const numbers = kind ? nexts[kind] : null;
-  const draws = tool.line || (numbers && "along" in numbers && (numbers.along as string) === "path");
+  const draws = drawsLine(tool, nexts);
   return (
     <div className="space-y-1.5">
       {kind && (
@@ -49,7 +49,7 @@ export function StepOptions(props: {
         />
       )}
       {draws ? (
-        <p className="text-quiet">{tool.line ? tool.hint : "Pick faces, then draw the path they follow."}</p>
+        <p className="text-quiet">{tool.line ? tool.hint : "Pick first, then draw the path to follow."}</p>
       ) : (
         <Button onClick={() => props.onApply()}>{tool.apply}</Button>
       )}

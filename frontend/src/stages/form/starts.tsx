@@ -1,5 +1,5 @@
 import type { Shapes } from "../../api/client";
-import { NumberField } from "../../ui/controls";
+import { Choice, NumberField } from "../../ui/controls";
 
 /** A shape a part can begin with; what it is made of stays editable in the part's card. */
 export type StartShape = Exclude<Shapes["StartPart"]["start"], Shapes["ImportedStart"] | Shapes["StillStart"]>;
@@ -67,6 +67,28 @@ export function StartFields(props: { start: StartShape; made?: boolean; onChange
           )}
         </div>
       ))}
+      {start.kind === "turned" && (
+        <>
+          <Choice
+            label={made ? "Start: turned about" : "Turned about"}
+            options={LETTERS}
+            value={start.axis ?? "H"}
+            onChange={(axis) => change({ axis })}
+          />
+          <div className="grid grid-cols-3 gap-1">
+            {LETTERS.map((letter, axis) => (
+              <NumberField
+                key={letter}
+                letter={letter}
+                label={made ? `Start: axis at ${letter}` : `Axis at ${letter}`}
+                value={start.at?.[axis] ?? 0}
+                digits={1}
+                onChange={(next) => change({ at: [0, 1, 2].map((k) => (k === axis ? next : (start.at?.[k] ?? 0))) })}
+              />
+            ))}
+          </div>
+        </>
+      )}
       {others.map((key) => {
         const { label, unit, min, max, digits } = WORDS[key];
         return (

@@ -52,6 +52,14 @@ const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
     way: { as: "vector", label: "Direction", unit: "" },
   },
   grown: {
+    along: {
+      as: "choice",
+      label: "Grow along",
+      options: [
+        ["an offset", "offset"],
+        ["a path", "path"],
+      ],
+    },
     way: { as: "vector", label: "Grow by", unit: "mm" },
     segments: { as: "number", label: "Segments", min: 1, max: 64 },
   },
@@ -132,7 +140,7 @@ const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
 /** What the next step of each kind begins with. */
 export const NEXT = {
   extruded: { distance: 8, segments: 1, along: "normal", way: [0, 0, 1] },
-  grown: { way: [0, 0, 8], segments: 1 },
+  grown: { along: "offset", way: [0, 0, 8], segments: 1 },
   inset: { width: 4, single: false },
   bevelled: { width: 2, segments: 2, sharp: false },
   bridged: { segments: 8, arch: 0.5 },
@@ -184,7 +192,8 @@ export function StepFields(props: { step: AnyStep; of?: number; onChange: (step:
     <div className="space-y-1.5">
       {Object.entries(words).map(([key, word]) => {
         if (key === "way" && step.kind === "extruded" && values.along !== "direction") return null;
-        if (key === "distance" && values.along === "path") return null;
+        if ((key === "distance" || key === "way") && values.along === "path") return null;
+        if (key === "along" && of !== undefined) return null; // what a step was made with stays
         if (word.as === "choice") {
           const chosen = word.options.find(([, value]) => value === (values[key] ?? null)) ?? word.options[0];
           return (

@@ -175,7 +175,7 @@ export const STEP_TOOLS: readonly StepTool[] = [
   },
   {
     kind: "removed",
-    name: "Remove faces",
+    name: "Remove",
     key: "delete",
     group: "Change",
     picks: ["faces"],
@@ -208,8 +208,14 @@ export interface DrawnLine {
   line: [number, number, number][];
 }
 
+/** Whether a tool waits for a line drawn over the view. */
+export function drawsLine(tool: StepTool, nexts: FormState["nexts"]): boolean {
+  if (tool.kind !== "extruded" && tool.kind !== "grown") return !!tool.line;
+  return (nexts[tool.kind].along as string) === "path";
+}
+
 /** The step a tool makes of what is picked; null where the pick does not fit. */
-export function stepOf(tool: StepTool, mesh: PartMesh, state: FormState, line?: DrawnLine): object | null {
+export function stepOf(tool: StepTool, mesh: PartMesh, state: FormState, line?: DrawnLine): object | null | undefined {
   const { kind: picked, items, nexts } = state;
   const kind = tool.kind;
   const numbers: Record<string, unknown> = kind in nexts ? { ...nexts[kind as keyof typeof nexts] } : {};
@@ -225,6 +231,10 @@ export function stepOf(tool: StepTool, mesh: PartMesh, state: FormState, line?: 
       }
       if (numbers.along !== "direction") numbers.way = null;
       return { kind, faces: items, ...numbers };
+    case "grown":
+      return numbers.along === "path"
+        ? line && { kind, edges, path: line.line, segments: numbers.segments }
+        : { kind, edges, way: numbers.way, segments: numbers.segments };
     case "inset":
     case "split":
     case "detached":

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.materials import Material
 from hollow_marble.documents.edit import Frozen, find, given, put, replaced, without
 from hollow_marble.documents.form.changes import StoodPart
 from hollow_marble.documents.form.model import (
@@ -126,6 +127,7 @@ class ChangePart(Frozen):
     symmetry: FormSymmetry | None = None
     level: int | None = Field(None, ge=1, le=5)
     take_level: int | None = Field(None, ge=1, le=6)
+    material: Material | None = None
 
     @model_validator(mode="before")
     @classmethod
@@ -151,6 +153,8 @@ class ChangePart(Frozen):
             parts.append(f"set smoothness to level {self.level}")
         if self.take_level is not None:
             parts.append(f"set smoothness in takes to level {self.take_level}")
+        if self.material is not None:
+            parts.append(f"made a part of {self.material}")
         text = ", ".join(parts) or "left a part as it was"
         return text[0].upper() + text[1:]
 
@@ -162,6 +166,7 @@ class ChangePart(Frozen):
             locked=self.locked,
             level=self.level,
             take_level=self.take_level,
+            material=self.material,
         )
         if self.group is not None:
             fields["group"] = self.group or None

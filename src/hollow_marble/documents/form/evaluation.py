@@ -22,6 +22,7 @@ from hollow_marble.core.cage.skin import Skin, SkinPlan, empty_skin, evaluate, e
 from hollow_marble.core.cage.symmetry import Mates, Symmetry, find_mates, still_mates
 from hollow_marble.core.cage.weld import weld, welded_mesh
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.materials import grams
 from hollow_marble.documents.edit import LoadAsset
 from hollow_marble.documents.form.folding import after
 from hollow_marble.documents.form.model import Form, Part, Step
@@ -109,6 +110,17 @@ class FormEvaluator:
         if isinstance(body, StillBody):
             return body.skin.positions.astype(np.float64), body.triangles.astype(np.int64)
         return welded_mesh(body.skin.positions, body.plan.triangles, self.weld(body))
+
+    def weights(self, form: Form) -> dict[str, float]:
+        """Grams of every shown part that has a material and an inside, by its id, as if it were solid."""
+        found = {}
+        for part in form.parts:
+            if part.visible and part.material is not None:
+                body = self.body(part)
+                volume = measure(body.skin.positions, body.triangles, body.closed).volume
+                if volume > 0:
+                    found[part.id] = grams(volume, part.material)
+        return found
 
     def size(self, form: Form) -> Size:
         """Extent of all shown parts together, their volumes and areas added."""

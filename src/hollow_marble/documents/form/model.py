@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from hollow_marble.core.cage.joins import merged
 from hollow_marble.core.cage.mesh import Cage
+from hollow_marble.core.materials import Material
 from hollow_marble.documents.edit import Frozen, LoadAsset
 from hollow_marble.documents.form import changes as c
 from hollow_marble.documents.form.folding import fold
@@ -71,6 +72,7 @@ class Part(Frozen):
     """One piece of the product: the steps that make its cage, in order.
 
     link : the part whose recipe this one repeats; its own last step says where it stands
+    material : what it is made of, for its weight
     level, take_level : refinements on the screen and, where it is given, in takes
     """
 
@@ -82,6 +84,7 @@ class Part(Frozen):
     symmetry: FormSymmetry | None = None
     level: int = Field(3, ge=1, le=5)
     take_level: int | None = Field(None, ge=1, le=6)
+    material: Material | None = None
     link: str | None = None
     picks: tuple[NamedPick, ...] = ()
     steps: tuple[Step, ...]
