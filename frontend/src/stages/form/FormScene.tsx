@@ -14,6 +14,7 @@ interface SceneProps {
   active: string | null;
   cagePoints: Float64Array | Float32Array | null;
   shown: Shown;
+  clear: boolean;
   kind: PickKind;
   items: number[];
   hovered: number | null;
@@ -27,7 +28,7 @@ export function FormScene(props: SceneProps) {
       <Daylight />
       {props.parts.map(({ part, mesh }) =>
         props.shown === "cage" && part.id === props.active ? null : (
-          <Plaster key={part.id} mesh={mesh} dim={part.id !== props.active} />
+          <Plaster key={part.id} mesh={mesh} dim={part.id !== props.active} through={props.clear} />
         ),
       )}
       {active && props.shown !== "skin" && <Cage {...props} mesh={active.mesh} />}

@@ -327,6 +327,7 @@ export default function FormStage({ project, documents }: StageProps) {
                 active={active?.id ?? null}
                 cagePoints={cagePoints}
                 shown={state.shown}
+                clear={state.clear}
                 kind={state.tool === "measure" ? "points" : state.kind}
                 items={state.tool === "measure" ? (state.measuring === null ? [] : [state.measuring]) : items}
                 hovered={drag ? null : hovered}

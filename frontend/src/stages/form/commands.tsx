@@ -247,6 +247,14 @@ export function formCommands(does: FormDoings): Command[] {
       options: <ShownOptions />,
       run: () => set({ shown: state.shown === "both" ? "skin" : state.shown === "skin" ? "cage" : "both" }),
     },
+    {
+      id: "clear",
+      name: "See-through",
+      group: "Look",
+      key: "shift+v",
+      note: state.clear ? "on" : undefined,
+      run: () => set({ clear: !state.clear }),
+    },
     ...(["glb", "stl", "ply", "obj", "cage.ply"] as const).map((format) => ({
       id: `out-${format}`,
       name: {

@@ -35,6 +35,8 @@ export interface FormState {
   /** Mm of the grid, and of a step of the arrow keys. */
   grid: number;
   shown: Shown;
+  /** The skin lets what is behind it show through. */
+  clear: boolean;
   tool: Tool;
   /** The numbers of the next step of each kind. */
   nexts: typeof NEXT;
@@ -62,6 +64,7 @@ export const useFormStage = create<FormState>((set) => ({
   snap: "nothing",
   grid: 1,
   shown: "both",
+  clear: false,
   tool: "pick",
   nexts: NEXT,
   firsts: FIRST,
