@@ -217,3 +217,14 @@ def test_any_sequence_of_edits_keeps_the_surface_a_closed_sheet(data: st.DataObj
             continue
         assert euler(cage) == wanted
         assert (cage.topology.twin >= 0).all()
+
+
+def test_alike_is_as_long_as_large_or_as_many() -> None:
+    box = starts.box((40, 20, 30), (2, 2, 2))
+    lengths = np.linalg.norm(np.diff(box.points[box.topology.edges], axis=1)[:, 0], axis=1)
+    long = int(np.argmax(lengths))
+    assert picked_more(box, "edges", [long], "alike") == np.flatnonzero(np.isclose(lengths, 20)).tolist()
+    drum = starts.cylinder((30, 30, 20), 12, 2)
+    assert picked_more(drum, "faces", [drum.face_count - 1], "alike") == [drum.face_count - 2, drum.face_count - 1]
+    corner = next(p for p in range(len(box.points)) if (np.abs(box.points[p]) == (20, 10, 15)).all())
+    assert len(picked_more(box, "points", [corner], "alike")) == 8, "the corners of a box, where three edges meet"

@@ -88,8 +88,14 @@ def _alike(cage: Cage, kind: Kind, items: list[int]) -> list[int]:
         here, ahead = cage.points[cage.face_points], cage.points[cage.face_points[cage.topology.next]]
         size = np.linalg.norm(np.add.reduceat(np.cross(here, ahead), cage.face_starts[:-1], axis=0), axis=1)
         sides = np.diff(cage.face_starts).astype(float)
-    near = np.abs(size[:, None] - size[items]) <= LIKENESS * np.maximum(size[items], 1e-9)
-    return np.flatnonzero((near & (sides[:, None] == sides[items])).any(axis=1)).tolist()
+    alike = np.zeros(len(size), bool)
+    for corners in np.unique(sides[items]):
+        wanted = np.unique(size[items][sides[items] == corners])
+        after = np.searchsorted(wanted, size)
+        for beside in (np.maximum(after - 1, 0), np.minimum(after, len(wanted) - 1)):
+            near = np.abs(size - wanted[beside]) <= LIKENESS * np.maximum(wanted[beside], 1e-9)
+            alike |= near & (sides == corners)
+    return np.flatnonzero(alike).tolist()
 
 
 def _touching(cage: Cage, kind: Kind) -> np.ndarray:
