@@ -357,8 +357,9 @@ def test_cages_with_creases_and_still_bodies_come_in(bench: Bench, tmp_path: Pat
     project = _begin(bench, "Files", (1, 1, 1))
     page = bench.page
     page.keyboard.press("p")
-    page.keyboard.press("k")
     page.keyboard.press("Control+a")
+    expect(page.get_by_text("8 points", exact=True)).to_be_visible()
+    page.keyboard.press("k")
     page.get_by_role("button", name="Fully sharp", exact=True).click()
     bench.sentence("Made 8 corners sharp")
     part, form = _part(bench, project)["id"], bench.document(project, "form")

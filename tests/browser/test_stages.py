@@ -132,7 +132,7 @@ def test_soundness_lists_findings_that_fly_the_view_there(bench: Bench, tmp_path
     assert np.abs(_picture(bench, "view3d") - before).mean() > 2
     bench.stage("Form")
     page.keyboard.press("Control+z")
-    bench.sentence("Moved 30 points down")
+    bench.sentence("Measured between two points")
 
 
 def test_lamps_by_plan_and_numbers_and_what_they_mean(bench: Bench) -> None:
@@ -308,13 +308,13 @@ def test_the_ledger_opens_names_and_branches(bench: Bench) -> None:
     page.get_by_test_id("sentence").click()
     ledger = page.get_by_role("region", name="Ledger")
     expect(ledger.get_by_text("waist in")).to_be_visible()
-    ledger.get_by_role("button", name="Started from a box 62 × 34 × 108 mm: Body").click()
-    bench.sentence("Started from a box 62 × 34 × 108 mm: Body")
+    ledger.get_by_role("button", name="Started from a box 58 × 30 × 98 mm: Body").click()
+    bench.sentence("Started from a box 58 × 30 × 98 mm: Body")
     page.keyboard.press("j")
     bench.sentence("Switched symmetry off")
     expect(ledger.get_by_text("branch").first).to_be_visible()
     ledger.get_by_label("Version name").fill("without symmetry")
     ledger.get_by_role("button", name="Keep").click()
     expect(page.locator("footer")).to_contain_text("after “without symmetry”")
-    ledger.get_by_role("button", name=re.compile("Moved 30 points down")).first.click()
-    bench.sentence("Moved 30 points down")
+    ledger.get_by_role("button", name=re.compile("Measured between two points")).first.click()
+    bench.sentence("Measured between two points")

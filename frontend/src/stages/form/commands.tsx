@@ -203,7 +203,7 @@ export function formCommands(does: FormDoings): Command[] {
         const fits = !tool.picks.length || (tool.picks.includes(state.kind) && state.items.length > 0);
         const drawn = drawsLine(tool, state.nexts);
         if (tool.atOnce && !drawn && (fits || tool.kind !== "extruded")) return does.apply(tool);
-        if (fits || tool.picks.includes(state.kind)) return set({ tool: tool.kind });
+        if (fits) return set({ tool: tool.kind });
         set({ tool: tool.kind, kind: tool.picks[0], items: does.convert(tool.picks[0]) });
       },
     })),
