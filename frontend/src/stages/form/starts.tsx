@@ -1,5 +1,5 @@
 import type { Shapes } from "../../api/client";
-import { Choice, NumberField } from "../../ui/controls";
+import { Choice, NumberField, Row } from "../../ui/controls";
 
 /** A shape a part can begin with; what it is made of stays editable in the part's card. */
 export type StartShape = Exclude<Shapes["StartPart"]["start"], Shapes["ImportedStart"] | Shapes["StillStart"]>;
@@ -69,6 +69,7 @@ export function StartFields(props: { start: StartShape; made?: boolean; onChange
       ))}
       {start.kind === "turned" && (
         <>
+          <Row label="Turned about, at"> </Row>
           <Choice
             label={made ? "Start: turned about" : "Turned about"}
             options={LETTERS}
