@@ -13,6 +13,7 @@ import numpy as np
 import pygltflib as gltf
 from numpy.typing import NDArray
 
+from hollow_marble.core.cage.weld import joined_corners
 from hollow_marble.core.errors import HollowMarbleError
 
 
@@ -117,10 +118,7 @@ def read_mesh(data: bytes, kind: str, name: str) -> tuple[NDArray[np.float64], N
         raise HollowMarbleError(f"{name} holds no triangles. Choose another file.")
     if not np.isfinite(points).all():
         raise HollowMarbleError(f"{name} has coordinates that are not numbers. Repair it and try again.")
-    unique, number = np.unique(points, axis=0, return_inverse=True)
-    joined = number.reshape(-1)[triangles]
-    solid = (joined[:, 0] != joined[:, 1]) & (joined[:, 1] != joined[:, 2]) & (joined[:, 2] != joined[:, 0])
-    return unique, joined[solid]
+    return joined_corners(points, triangles)
 
 
 def _y_up(values: NDArray[np.floating]) -> NDArray[np.float64]:

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from hollow_marble.core.cage.edits import check_edges, without_loose_points
-from hollow_marble.core.cage.mesh import Cage, creases_of, faces_of
+from hollow_marble.core.cage.mesh import Cage, area_vector, creases_of, faces_of
 from hollow_marble.core.cage.symmetry import Mates, symmetrised
 from hollow_marble.core.errors import HollowMarbleError
 
@@ -316,10 +316,6 @@ def _check_sound(cage: Cage, faces: list[list[int]], points: Place) -> None:
         before = cage.face(number).tolist()
         if corners == before:
             continue
-        old, new = _area(cage.points[before]), _area(points[corners])
+        old, new = area_vector(cage.points[before]), area_vector(points[corners])
         if old @ new <= 0:
             raise HollowMarbleError("The bevel is wider than a face beside it. Make it narrower.")
-
-
-def _area(corners: Place) -> Place:
-    return np.asarray(np.cross(corners, np.roll(corners, -1, axis=0)).sum(axis=0))

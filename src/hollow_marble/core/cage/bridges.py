@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from hollow_marble.core.cage.edits import check_faces, turning, without_loose_points
 from hollow_marble.core.cage.insets import opening_at
-from hollow_marble.core.cage.mesh import Cage, creases_of, faces_of
+from hollow_marble.core.cage.mesh import Cage, area_vector, creases_of, faces_of
 from hollow_marble.core.cage.symmetry import Mates, symmetrised
 from hollow_marble.core.errors import HollowMarbleError
 
@@ -194,7 +194,7 @@ def _carried(section: NDArray[np.float64], ways: NDArray[np.float64]) -> NDArray
 
 
 def _normal(corners: NDArray[np.float64]) -> NDArray[np.float64]:
-    total = np.cross(corners, np.roll(corners, -1, axis=0)).sum(axis=0)
+    total = area_vector(corners)
     length = float(np.linalg.norm(total))
     if length < 1e-12:
         raise HollowMarbleError(

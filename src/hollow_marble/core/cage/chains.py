@@ -7,6 +7,8 @@ from numpy.typing import NDArray
 
 from hollow_marble.core.cage.edits import check_edges
 from hollow_marble.core.cage.mesh import Cage
+from hollow_marble.core.cage.paths import at_shares
+from hollow_marble.core.cage.paths import lengths as path_lengths
 from hollow_marble.core.cage.symmetry import Mates, keep_symmetric
 from hollow_marble.core.errors import HollowMarbleError
 
@@ -161,25 +163,16 @@ def _on_picture(
     return np.column_stack([away @ right, away @ up]) / safe[:, None], depth
 
 
-def _lengths(path: NDArray[np.float64]) -> NDArray[np.float64]:
-    return np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(path, axis=0), axis=1))])
-
-
-def _at(path: NDArray[np.float64], shares: NDArray[np.float64]) -> NDArray[np.float64]:
-    along = _lengths(path)
-    return np.column_stack([np.interp(shares * along[-1], along, path[:, axis]) for axis in range(2)])
-
-
 def _along(row: NDArray[np.float64], drawn: NDArray[np.float64]) -> NDArray[np.float64]:
-    lengths = _lengths(row)
+    lengths = path_lengths(row)
     shares = lengths / lengths[-1] if lengths[-1] > 1e-12 else np.linspace(0, 1, len(row))
-    ways = [_at(path, shares) for path in (drawn, drawn[::-1])]
+    ways = [at_shares(path, shares) for path in (drawn, drawn[::-1])]
     return min(ways, key=lambda placed: float(((placed[[0, -1]] - row[[0, -1]]) ** 2).sum()))
 
 
 def _round(row: NDArray[np.float64], drawn: NDArray[np.float64]) -> NDArray[np.float64]:
     """A row that comes round, on a line that is closed: begun where that moves the points least."""
-    lengths = _lengths(np.concatenate([row, row[:1]]))
+    lengths = path_lengths(np.concatenate([row, row[:1]]))
     shares = lengths[:-1] / max(lengths[-1], 1e-12)
     best, least = row, np.inf
     for path in (drawn, drawn[::-1]):
@@ -187,7 +180,7 @@ def _round(row: NDArray[np.float64], drawn: NDArray[np.float64]) -> NDArray[np.f
         middle, width = 0.5, 0.5
         while width > 1e-7:  # coarse first, then ever finer about the best beginning
             for start in np.linspace(middle - width, middle + width, 65):
-                placed = _at(ring, (shares + start) % 1.0)
+                placed = at_shares(ring, (shares + start) % 1.0)
                 sum_ = float(((placed - row) ** 2).sum())
                 if sum_ < least:
                     best, least, middle = placed, sum_, float(start)

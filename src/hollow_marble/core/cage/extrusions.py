@@ -16,7 +16,7 @@ from hollow_marble.core.cage.edits import (
     turning,
     without_loose_points,
 )
-from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, faces_of
+from hollow_marble.core.cage.mesh import Cage, area_vector, cage_from_faces, creases_of, faces_of
 from hollow_marble.core.cage.symmetry import Mates, symmetrised
 from hollow_marble.core.errors import HollowMarbleError
 
@@ -159,13 +159,7 @@ def check_way(along: Along, way: NDArray[np.float64] | None, segments: int) -> N
 
 def _held(offsets: NDArray[np.float64], used: list[int], mates: Mates) -> NDArray[np.float64]:
     """Offsets (n, 3) of the used points, kept within what leaves each point in place."""
-    fixed = mates.maps[:, used] == np.array(used)
-    if mates.symmetry.turns > 1:
-        result = offsets.copy()
-        across = [axis for axis in range(3) if axis != mates.symmetry.axis]
-        result[np.ix_(fixed[1:].any(axis=0), across)] = 0.0
-        return result
-    return mates.symmetry.held(offsets, fixed)
+    return mates.symmetry.held(offsets, mates.maps[:, used] == np.array(used), offsets=True)
 
 
 def _operation_of(
@@ -241,7 +235,7 @@ def _mean_normal(cage: Cage, faces: set[int]) -> NDArray[np.float64]:
     total = np.zeros(3)
     for face in sorted(faces):
         corners = cage.points[cage.face(face)]
-        total += np.cross(corners, np.roll(corners, -1, axis=0)).sum(axis=0)
+        total += area_vector(corners)
     length = float(np.linalg.norm(total))
     if length < 1e-12:
         raise HollowMarbleError(

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from hollow_marble.core.cage.edits import check_faces, connected, without_loose_points
-from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, faces_of
+from hollow_marble.core.cage.mesh import Cage, area_vector, cage_from_faces, creases_of, faces_of
 from hollow_marble.core.cage.symmetry import Mates, symmetrised
 from hollow_marble.core.errors import HollowMarbleError
 
@@ -104,7 +104,7 @@ def _set_in(cage: Cage, border: list[tuple[int, int, int]], width: float) -> dic
     inward: dict[int, list[NDArray[np.float64]]] = {}
     for face, a, b in border:
         corners = cage.points[cage.face(face)]
-        normal = np.cross(corners, np.roll(corners, -1, axis=0)).sum(axis=0)
+        normal = area_vector(corners)
         along = cage.points[b] - cage.points[a]
         way = np.cross(normal, along)
         length = float(np.linalg.norm(way))
@@ -125,10 +125,6 @@ def _set_in(cage: Cage, border: list[tuple[int, int, int]], width: float) -> dic
 def _check_sound(before: Cage, after: Cage, faces: list[int]) -> None:
     """Refuse an inset so wide that a face turned over."""
     for face in faces:
-        old, new = (_area(cage.points[cage.face(face)]) for cage in (before, after))
+        old, new = (area_vector(cage.points[cage.face(face)]) for cage in (before, after))
         if old @ new <= 0:
             raise HollowMarbleError("The inset is wider than the face. Make it narrower.")
-
-
-def _area(corners: NDArray[np.float64]) -> NDArray[np.float64]:
-    return np.asarray(np.cross(corners, np.roll(corners, -1, axis=0)).sum(axis=0))

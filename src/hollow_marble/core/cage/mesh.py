@@ -124,6 +124,16 @@ def cage_from_faces(
     return cage
 
 
+def area_vector(corners: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Twice the area of a polygon (n, 3), along its normal (Newell's formula)."""
+    return np.asarray(np.cross(corners, np.roll(corners, -1, axis=0)).sum(axis=0))
+
+
+def faces_by_corners(cage: Cage) -> dict[frozenset[int], int]:
+    """Number of each face by its points."""
+    return {frozenset(cage.face(f).tolist()): f for f in range(cage.face_count)}
+
+
 def faces_of(cage: Cage) -> list[list[int]]:
     """Point numbers of every face as plain lists."""
     corners = cage.face_points.tolist()

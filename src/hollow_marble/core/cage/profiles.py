@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 from scipy.linalg import solve_banded
 
 from hollow_marble.core.cage.mesh import Cage, cage_from_faces
+from hollow_marble.core.cage.paths import evenly
 from hollow_marble.core.cage.starts import MOST_DIVISIONS, MOST_SIDES, bands, check_count, circle
 from hollow_marble.core.errors import HollowMarbleError
 
@@ -41,18 +42,12 @@ def turned(profile: NDArray[np.float64], sides: int, rows: int, closed: bool = F
         for end in (0, -1):
             if profile[end, 0] < ON_AXIS * extent:
                 profile[end, 0] = 0.0
-    through = _spaced(profile, rows + 1)
+    through = evenly(profile, rows + 1)
     control = _closed_controls(through[:-1]) if closed else _open_controls(through)
     control[:, 0] = np.maximum(control[:, 0], 0.0)
     if not closed:
         control[[0, -1], 0] = through[[0, -1], 0]
     return _swept(control, sides, closed)
-
-
-def _spaced(profile: NDArray[np.float64], count: int) -> NDArray[np.float64]:
-    along = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(profile, axis=0), axis=1))])
-    at = np.linspace(0, along[-1], count)
-    return np.column_stack([np.interp(at, along, profile[:, axis]) for axis in range(2)])
 
 
 def _open_controls(through: NDArray[np.float64]) -> NDArray[np.float64]:

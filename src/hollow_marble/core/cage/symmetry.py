@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial import cKDTree
 
-from hollow_marble.core.cage.mesh import Cage
+from hollow_marble.core.cage.mesh import Cage, faces_by_corners
 from hollow_marble.core.errors import HollowMarbleError
 
 _UNLIKE = "The edges on the two sides differ. Make the sides alike, or go on without symmetry."
@@ -74,11 +74,11 @@ class Symmetry:
             found.append(Operation(np.diag(signs), np.zeros(3), bool(np.prod(signs) < 0)))
         return tuple(found)
 
-    def held(self, points: NDArray[np.float64], fixed: NDArray[np.bool_]) -> NDArray[np.float64]:
-        """Points (n, 3) brought on to what the operations that leave them in place ((G, n) bool) leave in place."""
+    def held(self, points: NDArray[np.float64], fixed: NDArray[np.bool_], offsets: bool = False) -> NDArray[np.float64]:
+        """Points (n, 3), or `offsets` of such, brought on to what the operations that leave them in place ((G, n) bool) leave."""
         result = points.copy()
         if self.turns > 1:
-            centre = np.array(self.centre, float)
+            centre = np.zeros(3) if offsets else np.array(self.centre, float)
             for axis in range(3):
                 if axis != self.axis:
                     result[fixed[1:].any(axis=0), axis] = centre[axis]
@@ -132,7 +132,7 @@ class Mates:
         """Images of faces under one operation, in the same order."""
         by_corners = self.__dict__.get("_corners")
         if by_corners is None:
-            by_corners = {frozenset(cage.face(f).tolist()): f for f in range(cage.face_count)}
+            by_corners = faces_by_corners(cage)
             self.__dict__["_corners"] = by_corners
         return [by_corners[frozenset(self.maps[operation][cage.face(f)].tolist())] for f in faces]
 

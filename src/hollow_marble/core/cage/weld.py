@@ -66,6 +66,20 @@ def weld(cage: Cage, plan: SkinPlan) -> NDArray[np.int64]:
     return unique
 
 
+def joined_corners(
+    points: NDArray[np.float64], triangles: NDArray[np.int64]
+) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+    """Points at the same place made one; triangles that closed up are left out."""
+    unique, number = np.unique(points, axis=0, return_inverse=True)
+    joined = number.reshape(-1)[triangles]
+    return unique, joined[_open(joined)]
+
+
+def _open(triangles: NDArray[np.int64]) -> NDArray[np.bool_]:
+    a, b, c = triangles.T
+    return np.asarray((a != b) & (b != c) & (c != a))
+
+
 def welded_mesh(
     positions: NDArray[np.floating], triangles: NDArray[np.integer], numbers: NDArray[np.int64]
 ) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
@@ -73,5 +87,4 @@ def welded_mesh(
     points = np.empty((int(numbers.max()) + 1, 3))
     points[numbers] = positions
     joined = numbers[triangles.astype(np.int64)]
-    kept = (joined[:, 0] != joined[:, 1]) & (joined[:, 1] != joined[:, 2]) & (joined[:, 2] != joined[:, 0])
-    return points, joined[kept]
+    return points, joined[_open(joined)]

@@ -10,6 +10,7 @@ from pydantic import Field
 from hollow_marble.core.cage import bevels, bridges, chains, cuts, dissolving, edits, extrusions, insets, joins, rows
 from hollow_marble.core.cage.edits import connected
 from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, faces_of
+from hollow_marble.core.cage.paths import evenly
 from hollow_marble.core.cage.symmetry import Mates
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form.steps import LETTERS, CageStep, Edge, Letter, Vector, counted, sharpness_of
@@ -147,15 +148,8 @@ def _way(along: str, way: Vector | None, path: tuple[Vector, ...] | None, segmen
     if along == "path":
         if path is None:
             raise HollowMarbleError("An extrusion along a path needs one. Draw it.")
-        return _spaced(np.array(path, float), segments + 1)
+        return evenly(np.array(path, float), segments + 1)
     return None if way is None else np.array(way, float)
-
-
-def _spaced(path: np.ndarray, count: int) -> np.ndarray:
-    """As many places evenly along a path."""
-    along = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(path, axis=0), axis=1))])
-    at = np.linspace(0, along[-1], count)
-    return np.column_stack([np.interp(at, along, path[:, axis]) for axis in range(3)])
 
 
 class CreasedEdges(CageStep):

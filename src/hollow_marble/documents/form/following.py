@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from hollow_marble.core.cage.mesh import Cage
+from hollow_marble.core.cage.mesh import Cage, faces_by_corners
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form.model import Part, Step
 
@@ -69,7 +69,7 @@ def tracked(cages: list[Cage], kind: str, items: list[int]) -> list[int]:
             if points[a] >= 0 and points[b] >= 0:
                 numbers.append(last.topology.edge_number(int(points[a]), int(points[b])))
         return sorted(n for n in numbers if n >= 0)
-    by_corners = _by_corners(last)
+    by_corners = faces_by_corners(last)
     faces = [by_corners.get(frozenset(points[first.face(f)].tolist())) for f in items]
     return sorted(f for f in faces if f is not None)
 
@@ -127,7 +127,7 @@ def _carried(step: Any, old: Cage, new: Cage, same: Numbers) -> Any:
     if "edge" in given:
         fields["edge"] = _edge(new, same, step.edge)
     if "faces" in given:
-        by_corners = _by_corners(new)
+        by_corners = faces_by_corners(new)
         fields["faces"] = tuple(_face(old, same, by_corners, face) for face in step.faces)
     return step.model_copy(update=fields) if fields else step
 
@@ -154,10 +154,6 @@ def _face(old: Cage, same: Numbers, by_corners: dict[frozenset[int], int], face:
     if found is None:
         raise HollowMarbleError(_GONE.format("faces"))
     return found
-
-
-def _by_corners(cage: Cage) -> dict[frozenset[int], int]:
-    return {frozenset(cage.face(f).tolist()): f for f in range(cage.face_count)}
 
 
 def _rounded(points: NDArray[np.float64]) -> NDArray[np.float64]:

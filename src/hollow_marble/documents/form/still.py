@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from hollow_marble.core.cage.skin import Skin
+from hollow_marble.core.cage.weld import joined_corners
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import LoadAsset
 from hollow_marble.documents.form.changes import StoodPart
@@ -55,13 +56,11 @@ def still_to_bytes(points: NDArray[np.float64], triangles: NDArray[np.int64]) ->
         raise HollowMarbleError("A coordinate in the mesh is not a number. Repair the file and try again.")
     if float(np.abs(points).max()) > 1e6:
         raise HollowMarbleError("The mesh reaches further than a kilometre. Export it in millimetres and try again.")
-    unique, number = np.unique(points, axis=0, return_inverse=True)
-    joined = number.reshape(-1)[triangles]
-    kept = (joined[:, 0] != joined[:, 1]) & (joined[:, 1] != joined[:, 2]) & (joined[:, 2] != joined[:, 0])
-    if not kept.any():
+    unique, joined = joined_corners(points, triangles)
+    if not len(joined):
         raise HollowMarbleError("All faces of the mesh have no area, so there is nothing to show. Choose another file.")
     packed = io.BytesIO()
-    np.savez_compressed(packed, points=unique, triangles=joined[kept].astype(np.uint32))
+    np.savez_compressed(packed, points=unique, triangles=joined.astype(np.uint32))
     return packed.getvalue()
 
 
