@@ -212,6 +212,17 @@ def test_named_picks_are_carried_through_later_steps(evaluator: FormEvaluator) -
     assert [pick.name for pick in form.parts[0].picks] == ["foot rim"]
 
 
+def test_a_kept_pick_outlives_a_start_of_fewer_divisions(evaluator: FormEvaluator) -> None:
+    """Its numbers may then lie beyond the cage: what is not there is gone, and nothing fails."""
+    form = started()
+    last = evaluator.cage(form.parts[0]).face_count - 1
+    form = e.KeepPick(part="b", name="last", of="faces", items=(0, last)).applied_to(form)
+    form = e.ChangeStep(part="b", index=0, step=BoxStart(size=(60, 30, 90), divisions=(1, 1, 1))).applied_to(form)
+    cages = evaluator.cages(form.parts[0])
+    for kind in ("points", "edges", "faces"):
+        assert tracked(cages, kind, [0, 500]) == [0]
+
+
 def still_form() -> Form:
     points = np.array([[0, 0, 0], [40.0, 0, 0], [0, 40, 0], [0, 0, 40], [0, 0, 0]])
     data = still_to_bytes(points, np.array([[0, 2, 1], [4, 1, 3], [1, 2, 3], [0, 3, 2]]))

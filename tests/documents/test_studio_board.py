@@ -115,3 +115,13 @@ def test_verdicts_read_as_sentences() -> None:
     said = b.GiveVerdict(take="a", decision="change", reason="Softer shoulder.", who="Tomas", at="now").sentence()
     assert said == "Tomas asks to change it: Softer shoulder."
     assert "Hero, 300 × 200" in s.KeepShot(id="x", name="Hero", width=300, height=200, form="f", form_edit=1).sentence()
+
+
+def test_a_part_is_as_smooth_in_a_take_as_it_says() -> None:
+    """A face of four corners gives (2^level + 1)² points of skin; a part that says nothing has the picture's level or its own."""
+    part = FORM.parts[0]
+    faces = _evaluator().cage(part).face_count
+    for given, level in ((None, 3), (1, 1), (5, 5)):
+        form = Form(parts=(part.model_copy(update={"take_level": given}),))
+        body = scene_of(Studio().setting, form, _evaluator(), level=3).bodies[1]
+        assert len(body.points) == faces * (2**level + 1) ** 2

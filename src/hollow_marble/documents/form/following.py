@@ -54,7 +54,12 @@ def followed(part: Part, index: int, step: Step | None, after: After) -> tuple[S
 
 
 def tracked(cages: list[Cage], kind: str, items: list[int]) -> list[int]:
-    """Where picked items of the first cage are in the last one; what is gone is left out."""
+    """Where picked items of the first cage are in the last one; what is gone is left out.
+
+    So is what the first cage does not have, where an earlier step has been changed since the pick was kept.
+    """
+    there = {"points": len(cages[0].points), "edges": len(cages[0].topology.edges), "faces": cages[0].face_count}[kind]
+    items = [item for item in items if 0 <= item < there]
     points: Numbers = np.arange(len(cages[0].points))
     for before, then in itertools.pairwise(cages):
         onward = _survivors(before, then)
