@@ -10,8 +10,6 @@ import pytest
 from numba.core.dispatcher import Dispatcher
 
 import hollow_marble.core
-from hollow_marble.core.cage.skin import derivatives
-from hollow_marble.core.surface.curvature import skin_curvature
 from hollow_marble.core.surface.soundness import check_soundness
 from hollow_marble.core.warm import warm_up
 from hollow_marble.demo.designer import Designer
@@ -59,11 +57,10 @@ def test_a_stroke_a_drag_and_a_check_compile_nothing_more(warm: dict[str, int], 
     body.step(CreasedEdges, edges=((0, 1),), crease=0.5)
     part = project.ledger.state(form).parts[0]  # type: ignore[union-attr]
     step = PlacedPoints(how="move", points=(3, 4), values=(1.0, 2.0, 3.0), symmetry=ACROSS_W)
-    shaped = designer.evaluator.shaped(part)
-    preview, _ = designer.evaluator.preview(part, step)
-    assert not np.array_equal(preview.cage.points, shaped.cage.points)
-    skin_curvature(shaped.plan, derivatives(shaped.plan, shaped.cage.points))
-    assert check_soundness(*designer.evaluator.mesh(part)).closed
+    cage, _, _ = designer.evaluator.preview(part, step)
+    assert not np.array_equal(cage.points, designer.evaluator.cage(part).points)
+    designer.evaluator.body(part).curvature()
+    assert check_soundness(*designer.evaluator.mesh(part).welded()).closed
     assert compiled() == warm
     assert sum(ways > 0 for ways in warm.values()) > 8
 

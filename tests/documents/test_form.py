@@ -45,14 +45,14 @@ def test_a_recipe_is_worked_out_step_by_step() -> None:
 def test_only_what_changed_is_worked_out_again(monkeypatch: pytest.MonkeyPatch) -> None:
     evaluator = FormEvaluator(_nothing)
     form = _form(*(PlacedPoints(how="move", points=(k,), values=(0, 0, 1)) for k in range(6)))
-    evaluator.shaped(form.parts[0])
+    evaluator.mesh(form.parts[0])
     seen = []
-    original = evaluator.after
-    monkeypatch.setattr(evaluator, "after", lambda cage, step: seen.append(step.kind) or original(cage, step))
+    original = PlacedPoints.made
+    monkeypatch.setattr(PlacedPoints, "made", lambda step, *given: seen.append(step.kind) or original(step, *given))
     further = e.Shape(part="b", step=PlacedPoints(how="move", points=(7,), values=(0, 1, 0))).applied_to(form)
-    evaluator.shaped(further.parts[0])
+    evaluator.mesh(further.parts[0])
     assert seen == ["placed"], "one added step costs one step"
-    evaluator.shaped(form.parts[0])
+    evaluator.mesh(form.parts[0])
     assert seen == ["placed"], "going back costs none"
 
 
@@ -70,30 +70,37 @@ def test_a_change_that_later_steps_cannot_follow_says_which() -> None:
     form = _form(PlacedPoints(how="move", points=(30,), values=(0, 0, 1)), CreasedEdges(edges=((0, 1),), crease=0.5))
     fewer = e.ChangeStep(part="b", index=0, step=BoxStart(size=(60, 30, 100), divisions=(1, 1, 1))).applied_to(form)
     with pytest.raises(HollowMarbleError, match=r"Step 2 of Body no longer fits: Some picked points"):
-        evaluator.shaped(fewer.parts[0])
+        evaluator.mesh(fewer.parts[0])
 
 
 def test_a_preview_equals_the_edit_it_becomes() -> None:
     evaluator = FormEvaluator(_nothing)
     form = _form()
     step = PlacedPoints(how="size", points=(0, 1, 2, 3), values=(0.8, 1.2, 1.0), seat=(0, 0, -50), symmetry=ACROSS_W)
-    base = evaluator.shaped(form.parts[0])
-    shown, patches = evaluator.preview(form.parts[0], step)
-    done = evaluator.shaped(e.Shape(part="b", step=step).applied_to(form).parts[0])
-    assert np.array_equal(shown.cage.points, done.cage.points)
-    for patch in range(len(base.plan.widths)):
-        rows = slice(base.plan.point_starts[patch], base.plan.point_starts[patch + 1])
+    base = evaluator.mesh(form.parts[0])
+    kept = base.positions.copy()
+    cage, shown, patches = evaluator.preview(form.parts[0], step)
+    after = e.Shape(part="b", step=step).applied_to(form).parts[0]
+    done = evaluator.mesh(after)
+    assert np.array_equal(cage.points, evaluator.cage(after).points)
+    for patch in range(len(base.patch_face)):
+        rows = slice(base.patch_starts[patch], base.patch_starts[patch + 1])
         if patch in patches:
-            assert np.array_equal(shown.skin.positions[rows], done.skin.positions[rows])
+            assert np.array_equal(shown.positions[rows], done.positions[rows])
         else:
-            assert np.array_equal(base.skin.positions[rows], done.skin.positions[rows])
+            assert np.array_equal(base.positions[rows], done.positions[rows])
+    assert np.array_equal(evaluator.mesh(form.parts[0]).positions, kept), "a preview writes into nothing that is kept"
 
 
 def test_a_move_keeps_the_plan_of_the_skin() -> None:
     evaluator = FormEvaluator(_nothing)
-    before = evaluator.shaped(_form().parts[0])
-    after = evaluator.shaped(_form(PlacedPoints(how="move", points=(0,), values=(1, 0, 0))).parts[0])
-    assert after.plan is before.plan
+    before = evaluator.mesh(_form().parts[0])
+    after = evaluator.mesh(_form(PlacedPoints(how="move", points=(0,), values=(1, 0, 0))).parts[0])
+    assert after.triangles is before.triangles
+    assert after.connectivity == before.connectivity
+    unlike = after.patches_unlike(before)
+    assert unlike is not None
+    assert 0 < len(unlike) < len(before.patch_face)
 
 
 @settings(max_examples=25, deadline=None)
@@ -107,13 +114,13 @@ def test_undo_all_gives_the_same_bytes(work: list[tuple[int, float, bool]]) -> N
         else:
             step = PlacedPoints(how="move", points=(number % 30,), values=(amount, 1.0, -amount), symmetry=ACROSS_W)
         states.append(e.Shape(part="b", step=step).applied_to(states[-1]))
-    first = evaluator.shaped(states[0].parts[0]).skin.positions.tobytes()
+    first = evaluator.mesh(states[0].parts[0]).positions.tobytes()
     for state in states:
-        evaluator.shaped(state.parts[0])
+        evaluator.mesh(state.parts[0])
     fresh = FormEvaluator(_nothing)
     for state in reversed(states):
         assert evaluator.cage(state.parts[0]).points.tobytes() == fresh.cage(state.parts[0]).points.tobytes()
-    assert evaluator.shaped(states[0].parts[0]).skin.positions.tobytes() == first
+    assert evaluator.mesh(states[0].parts[0]).positions.tobytes() == first
 
 
 def test_symmetry_needs_alike_sides() -> None:
@@ -123,7 +130,7 @@ def test_symmetry_needs_alike_sides() -> None:
         part="b", step=PlacedPoints(how="move", points=(1,), values=(0, 1, 0), symmetry=ACROSS_W)
     ).applied_to(bent)
     with pytest.raises(HollowMarbleError, match="no partner opposite"):
-        evaluator.shaped(wrong.parts[0])
+        evaluator.mesh(wrong.parts[0])
 
 
 def test_the_size_counts_shown_parts_only() -> None:

@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from hollow_marble.core.bodies.still_body import still_to_bytes
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import find
 from hollow_marble.documents.form import changes as c
@@ -19,7 +20,6 @@ from hollow_marble.documents.form.following import followed, tracked
 from hollow_marble.documents.form.model import Anchor, Form, Measure, Part
 from hollow_marble.documents.form.starts import BoxStart, CylinderStart, StillStart, TurnedStart
 from hollow_marble.documents.form.steps import ACROSS_W, FormSymmetry
-from hollow_marble.documents.form.still import StillBody, still_to_bytes
 from tests.core.cages import edges_where, faces_where
 
 ASSETS: dict[str, bytes] = {}
@@ -235,7 +235,9 @@ def still_form() -> Form:
 def test_a_still_body_is_measured_and_placed_but_not_shaped(evaluator: FormEvaluator) -> None:
     form = still_form()
     body = evaluator.body(form.parts[0])
-    assert isinstance(body, StillBody)
+    assert body.control is None
+    with pytest.raises(HollowMarbleError, match="no curvature"):
+        body.curvature()
     assert body.closed
     assert evaluator.size(form).volume == pytest.approx(40**3 / 6)
     with pytest.raises(HollowMarbleError, match="not shaped"):
@@ -246,7 +248,7 @@ def test_a_still_body_is_measured_and_placed_but_not_shaped(evaluator: FormEvalu
     moved = evaluator.body(stood.parts[0])
     assert moved.closed
     assert evaluator.size(stood).volume == pytest.approx(40**3 / 6)
-    assert moved.skin.positions.min(axis=0) == pytest.approx((5, 0, 0), abs=1e-5)
+    assert moved.mesh().positions.min(axis=0) == pytest.approx((5, 0, 0), abs=1e-5)
 
 
 @pytest.mark.parametrize(

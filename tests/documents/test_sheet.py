@@ -83,46 +83,49 @@ def test_the_order_of_strokes_counts_for_the_lifter() -> None:
     assert page[100, 185, 0] < 150, "drawn after lifting"
 
 
+MEANWHILE: dict[int, list[object]] = {
+    4: [e.AddLayer(id="two", name="Two")],
+    7: [e.PlacePicture(id="p", name="P", picture="picture", rect=(50, 60, 350, 260))],
+    10: [e.ChangeLayer(layer="two", opacity=0.4)],
+    13: [e.FrameView(id="v", view="side", name="side", rect=(40, 40, 300, 300)), e.StrikeOut(id="v", struck=True)],
+    16: [e.MoveLayer(layer="rough", place=2)],
+    17: [
+        e.AddLayer(id="g", name="Group", holds="group"),
+        e.MoveLayer(layer="two", group="g", place=0),
+        e.ChangeLayer(layer="g", mode="multiply", opacity=0.7),
+    ],
+    18: [
+        e.AddLayer(id="t", name="Tone", holds="tone"),
+        e.PaintTone(layer="t", tiles={"0,0": "tile", "1,1": "tile"}, said="Painted"),
+        e.ChangeLayer(layer="t", mode="overlay", tint="#2F6F9F"),
+    ],
+    19: [
+        e.ChangeLayer(layer="p", visible=False),
+        e.SetPicture(layer="p", quad=((60, 60), (400, 90), (380, 300), (40, 250))),
+    ],
+    20: [
+        e.ChangeLayer(layer="t", clipped=True),
+        e.PaintTone(layer="t", tiles={"0,0": None, "2,0": "tile"}, said="Painted"),
+    ],
+    21: [e.RemoveLayer(layer="two")],
+}
+"""What happens to the sheet after so many strokes."""
+
+
 def test_pixels_follow_any_change_as_if_drawn_anew() -> None:
     """From any state of a sheet to any other the kept pixels equal a fresh drawing, bit for bit."""
     chance = random.Random(5)
     desk = Desk()
     states = [desk.sheet]
-    picture = png(np.full((20, 30, 4), (200, 30, 30, 255), np.uint8))
-    desk.assets["picture"] = picture
+    desk.assets["picture"] = png(np.full((20, 30, 4), (200, 30, 30, 255), np.uint8))
+    desk.assets["tile"] = zlib.compress(np.full((256, 256, 4), 90, np.uint8).tobytes())
     for number in range(24):
         a = (chance.randint(0, 600), chance.randint(0, 400))
         b = (chance.randint(0, 600), chance.randint(0, 400))
         layer = chance.choice([x.id for x in desk.sheet.layers if x.kind == "ink"])
         desk.do(desk.stroke([a, b], chance.choice(["pencil", "pencil", "lifter"]), chance.uniform(2, 30), layer=layer))
-        if number == 4:
-            desk.do(e.AddLayer(id="two", name="Two"))
-        if number == 7:
-            desk.do(e.PlacePicture(id="p", name="P", picture="picture", rect=(50, 60, 350, 260)))
-        if number == 10:
-            desk.do(e.ChangeLayer(layer="two", opacity=0.4))
-        if number == 13:
-            desk.do(e.FrameView(id="v", view="side", name="side", rect=(40, 40, 300, 300)))
-            desk.do(e.StrikeOut(id="v", struck=True))
-        if number == 16:
-            desk.do(e.MoveLayer(layer="rough", place=2))
-        if number == 17:
-            desk.do(e.AddLayer(id="g", name="Group", holds="group"))
-            desk.do(e.MoveLayer(layer="two", group="g", place=0))
-            desk.do(e.ChangeLayer(layer="g", mode="multiply", opacity=0.7))
-        if number == 18:
-            desk.do(e.AddLayer(id="t", name="Tone", holds="tone"))
-            desk.assets["tile"] = zlib.compress(np.full((256, 256, 4), 90, np.uint8).tobytes())
-            desk.do(e.PaintTone(layer="t", tiles={"0,0": "tile", "1,1": "tile"}, said="Painted"))
-            desk.do(e.ChangeLayer(layer="t", mode="overlay", tint="#2F6F9F"))
-        if number == 19:
-            desk.do(e.ChangeLayer(layer="p", visible=False))
-            desk.do(e.SetPicture(layer="p", quad=((60, 60), (400, 90), (380, 300), (40, 250))))
-        if number == 20:
-            desk.do(e.ChangeLayer(layer="t", clipped=True))
-            desk.do(e.PaintTone(layer="t", tiles={"0,0": None, "2,0": "tile"}, said="Painted"))
-        if number == 21:
-            desk.do(e.RemoveLayer(layer="two"))
+        for edit in MEANWHILE.get(number, []):
+            desk.do(edit)
         states.append(desk.sheet)
     kept = SheetRaster(desk.assets.__getitem__)
     whole = (0, 0, 600, 400)

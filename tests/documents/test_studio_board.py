@@ -14,7 +14,7 @@ from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.documents.form.starts import BoxStart
 from hollow_marble.documents.studio import edits as s
 from hollow_marble.documents.studio.model import Camera, Finish, Studio
-from hollow_marble.documents.studio.staging import light_facts, scene_of, stage
+from hollow_marble.documents.studio.staging import light_facts, pixel_size, scene_of, stage
 
 PART = Part(id="p", name="Box", steps=(BoxStart(size=(40, 20, 80), divisions=(2, 2, 2)), PlacedPoints(how="move", points=tuple(range(26)), values=(7, 3, 55))))  # fmt: skip
 FORM = Form(parts=(PART,))
@@ -118,10 +118,21 @@ def test_verdicts_read_as_sentences() -> None:
 
 
 def test_a_part_is_as_smooth_in_a_take_as_it_says() -> None:
-    """A face of four corners gives (2^level + 1)² points of skin; a part that says nothing has the picture's level or its own."""
+    """A face of four corners gives (2^level + 1)² points of skin; a part that says nothing is as fine as the picture needs."""
     part = FORM.parts[0]
     faces = _evaluator().cage(part).face_count
-    for given, level in ((None, 3), (1, 1), (5, 5)):
+    for given, level in ((1, 1), (5, 5)):
         form = Form(parts=(part.model_copy(update={"take_level": given}),))
-        body = scene_of(Studio().setting, form, _evaluator(), level=3).bodies[1]
+        body = scene_of(Studio().setting, form, _evaluator()).bodies[1]
         assert len(body.points) == faces * (2**level + 1) ** 2
+    small, large = (scene_of(Studio().setting, FORM, _evaluator(), width).bodies[1] for width in (64, 4000))
+    assert len(small.points) == faces * (2**part.level + 1) ** 2, "never coarser than it is worked on"
+    assert len(large.points) > len(small.points)
+
+
+def test_a_pixel_at_the_product_by_similar_triangles() -> None:
+    """36 mm of frame at f = 70 mm: at 620 mm the frame shows 36 / 70 × 620 mm."""
+    setting = Studio().setting.model_copy(update={"camera": s.Camera(focal=70, distance=620, height=35, aim=35)})
+    staged = stage(setting, FORM, _evaluator())
+    away = float(np.linalg.norm(staged.lens - staged.centre))
+    assert pixel_size(staged, 1000) == pytest.approx(36 / 70 * away / 1000)

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
-from typing import Any, Protocol, TypeVar, runtime_checkable
+import hashlib
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
+from typing import Any, Protocol, Self, TypeVar, runtime_checkable
 
 from pydantic import BaseModel, ConfigDict
 
 from hollow_marble.core.errors import NotFoundError
+
+D = TypeVar("D")
 
 
 class Frozen(BaseModel):
@@ -15,12 +19,48 @@ class Frozen(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        """The same with other fields; what was worked out from the old ones (`derived`) stays behind."""
+        copied = super().model_copy(update=update, deep=deep)
+        for name in [name for name in copied.__dict__ if name.startswith("_")]:
+            del copied.__dict__[name]
+        return copied
+
+    def derived(self, name: str, make: Callable[[], D]) -> D:
+        """What follows from the fields, worked out once an object and kept beside them."""
+        key = f"_{name}"
+        found: D | None = self.__dict__.get(key)
+        if found is None:
+            found = self.__dict__[key] = make()
+        return found
+
+    def seed(self, name: str, value: object) -> None:
+        """Give what follows from the fields, where it is known already."""
+        self.__dict__[f"_{name}"] = value
+
+
+@dataclass(frozen=True)
+class Asset:
+    """A binary payload of an edit, and the SHA-256 (lower-case hex) that the edit names it by."""
+
+    sha: str
+    data: bytes
+    media: str
+
+
+def asset_of(data: bytes, media: str) -> Asset:
+    """Bytes with their name."""
+    return Asset(hashlib.sha256(data).hexdigest(), data, media)
+
 
 @runtime_checkable
 class Edit(Protocol):
     """One change to a document."""
 
-    kind: str
+    @property
+    def kind(self) -> str:
+        """Which edit it is, as ledgers name it."""
+        ...
 
     def sentence(self) -> str:
         """What was done, as it stands in the ledger."""

@@ -31,6 +31,10 @@ class Kind:
     model: type[Frozen]
     edits: TypeAdapter[Any]
 
+    def blank(self) -> Document:
+        """The document before its first edit."""
+        return self.model()  # type: ignore[return-value]
+
     def read(self, body: str | bytes) -> Document:
         """The document from its JSON."""
         return self.model.model_validate_json(body)  # type: ignore[return-value]

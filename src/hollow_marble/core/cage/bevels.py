@@ -42,6 +42,15 @@ class _Bevel:
         return len(self.points) - 1
 
 
+def _check_numbers(width: float, segments: int, sharp: bool) -> None:
+    if width <= 0:
+        raise HollowMarbleError("A bevel needs a width above 0 mm.")
+    if not 1 <= segments <= MOST_SEGMENTS:
+        raise HollowMarbleError(f"A bevel takes 1 to {MOST_SEGMENTS} segments.")
+    if sharp and segments % 2:
+        raise HollowMarbleError("A sharp bevel keeps the edge in its middle, so it needs an even number of segments.")
+
+
 def bevel_edges(
     cage: Cage,
     edges: list[tuple[int, int]],
@@ -62,12 +71,7 @@ def bevel_edges(
         gives a corner of four-cornered faces, an odd one a single face.
     """
     check_edges(cage, edges)
-    if width <= 0:
-        raise HollowMarbleError("A bevel needs a width above 0 mm.")
-    if not 1 <= segments <= MOST_SEGMENTS:
-        raise HollowMarbleError(f"A bevel takes 1 to {MOST_SEGMENTS} segments.")
-    if sharp and segments % 2:
-        raise HollowMarbleError("A sharp bevel keeps the edge in its middle, so it needs an even number of segments.")
+    _check_numbers(width, segments, sharp)
     topology = cage.topology
     picked = sorted({topology.edge_number(a, b) for a, b in (edges if mates is None else mates.edges(edges))})
     if (topology.twin[topology.edge_half[picked]] < 0).any():

@@ -174,30 +174,35 @@ def _curtain_marks(
     return marks, order
 
 
+Crossing = tuple[str, int]
+
+
+def _crossed(
+    cage: Cage, faces: list[list[int]], marks: dict[int, float], order: dict[Crossing, float], seen: NDArray[np.bool_]
+) -> dict[int, tuple[Crossing, Crossing]]:
+    """The two outermost crossings of every seen face that the line runs through."""
+    edge_of = cage.topology.edge_of
+    splits: dict[int, tuple[Crossing, Crossing]] = {}
+    for face in np.flatnonzero(seen).tolist():
+        corners, start = faces[face], int(cage.face_starts[face])
+        found: list[Crossing] = [("point", p) for p in corners if ("point", p) in order]
+        found += [("edge", int(e)) for e in edge_of[start : start + len(corners)] if int(e) in marks]
+        if len(found) < 2:
+            continue
+        found = sorted(found, key=lambda mark: order[mark])
+        pair = (found[0], found[-1])
+        if not _beside(corners, pair, start, edge_of):
+            splits[face] = pair
+    return splits
+
+
 def _split(
     cage: Cage, marks: dict[int, float], order: dict[tuple[str, int], float], seen: NDArray[np.bool_]
 ) -> Cage | None:
     """Split every seen face with two crossings, from the one to the other; None where there is none to split."""
     topology = cage.topology
     faces = faces_of(cage)
-    splits: dict[int, tuple[tuple[str, int], tuple[str, int]]] = {}
-    for face, corners in enumerate(faces):
-        if not seen[face]:
-            continue
-        start = int(cage.face_starts[face])
-        found = []
-        for k, p in enumerate(corners):
-            if ("point", p) in order:
-                found.append(("point", p))
-            edge = int(topology.edge_of[start + k])
-            if edge in marks:
-                found.append(("edge", edge))
-        if len(found) < 2:
-            continue
-        found = sorted(found, key=lambda mark: order[mark])
-        pair = (found[0], found[-1])
-        if not _beside(corners, pair, start, topology.edge_of):
-            splits[face] = pair
+    splits = _crossed(cage, faces, marks, order, seen)
     if not splits:
         return None
     used = sorted({mark[1] for pair in splits.values() for mark in pair if mark[0] == "edge"})

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import itertools
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -63,9 +64,15 @@ class Cage:
     def moved(self, points: NDArray[np.float64]) -> Cage:
         """The same cage with other point positions (P, 3); what follows from connectivity is kept."""
         cage = replace(self, points=points)
-        if "topology" in self.__dict__:
-            cage.__dict__["topology"] = self.topology
+        for name in ("topology", "connectivity_key"):
+            if name in self.__dict__:
+                cage.__dict__[name] = self.__dict__[name]
         return cage
+
+    @cached_property
+    def connectivity_key(self) -> str:
+        """Names everything of the cage but where its points are: `connectivity`, hashed."""
+        return hashlib.sha256(self.connectivity()).hexdigest()
 
     def connectivity(self) -> bytes:
         """Bytes that are equal for two cages exactly when a skin plan made for one serves the other."""

@@ -94,7 +94,7 @@ def read_neighbourhoods(cage: Cage) -> Neighbourhoods:
 
 
 @njit(cache=True, nogil=True)
-def _read_all(face_starts, face_points, following, previous, twin, face_of, point_half, codes, corners, point_count):
+def _read_all(face_starts, face_points, following, previous, twin, face_of, point_half, codes, corners, point_count):  # noqa: C901 — one compiled loop
     faces = len(face_starts) - 1
     text = np.empty(faces * 160 + 400, np.int64)
     supports = np.empty(faces * 24 + 400, np.int64)

@@ -72,6 +72,17 @@ class SkinPlan:
         """(T,) the patch each triangle lies in."""
         return np.repeat(np.arange(len(self.widths)), 2 * (self.widths - 1) ** 2)
 
+    @cached_property
+    def layout(self) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.int32], NDArray[np.int32]]:
+        """(N + 1,) where patches begin, (T,) patch of each triangle, (N,) face of each patch, and (E, 2) point numbers along
+        the borders of all patches: the cage's edges on the skin. All as they are sent."""
+        small = (
+            self.point_starts.astype(np.int32),
+            self.triangle_patch.astype(np.int32),
+            self.patch_face.astype(np.int32),
+        )
+        return *small, _rims(self.point_starts, self.widths)
+
     def patches_moved_by(self, moved: NDArray[np.bool_]) -> NDArray[np.int64]:
         """Patches that depend on any of the moved control points ((P,) bool)."""
         touched = np.add.reduceat(moved[self.supports].astype(np.int64), self.support_at)
@@ -178,6 +189,17 @@ def _grid_triangles(width: int) -> NDArray[np.int64]:
     corner = (np.arange(width - 1)[:, None] * width + np.arange(width - 1)).reshape(-1)
     a, b, c, d = corner, corner + 1, corner + 1 + width, corner + width
     return np.stack([np.stack([a, b, c], 1), np.stack([a, c, d], 1)], 1).reshape(-1, 3)
+
+
+def _rims(point_starts: NDArray[np.int64], widths: NDArray[np.int64]) -> NDArray[np.int32]:
+    parts = []
+    for width in np.unique(widths).tolist():
+        starts = point_starts[:-1][widths == width]
+        along, last = np.arange(width - 1), width * (width - 1)
+        runs = ((along, 1), (last + along, 1), (along * width, width), (along * width + width - 1, width))
+        sides = np.concatenate([np.stack([first, first + step], 1) for first, step in runs])
+        parts.append((starts[:, None, None] + sides).reshape(-1, 2))
+    return np.concatenate(parts).astype(np.int32)
 
 
 @njit(cache=True, nogil=True, fastmath=True)

@@ -119,7 +119,7 @@ def _twins(starts, points_of, point_count):
 
 
 @njit(cache=True, nogil=True)
-def _refine_once(starts, points_of, sharpness, corner, rows, inner, patch, gx, gy, split, n, sharp):
+def _refine_once(starts, points_of, sharpness, corner, rows, inner, patch, gx, gy, split, n, sharp):  # noqa: C901 — one compiled loop
     faces = len(starts) - 1
     count, width = rows.shape
     following, previous, twin, face_of, leaving = _twins(starts, points_of, count)
@@ -246,7 +246,7 @@ def _edge_rule(out, half, rows, centres, points_of, following, twin, face_of, sh
 
 
 @njit(cache=True, nogil=True)
-def _point_rule(
+def _point_rule(  # noqa: C901 — one compiled loop
     out, p, rows, centres, points_of, following, previous, twin, face_of, leaving, sharpness, corner, sharp
 ):
     """Smooth, crease or corner rule by the number of sharp spokes; blended while a sharpness runs out below 1."""
@@ -386,7 +386,7 @@ def _limit(starts, points_of, sharpness, corner, rows, inner, patch, gx, gy, wid
 
 
 @njit(cache=True, nogil=True)
-def _sector(half, following, previous, twin, sharpness, fixed):
+def _sector(half, following, previous, twin, sharpness, fixed):  # noqa: C901 — one compiled loop
     """The faces around a point that share a smooth surface with the face of `half`.
 
     Returns the first half-edge of the sector, its number of faces, its kind (0 smooth all round, 1 between two ends

@@ -46,11 +46,9 @@ def divisions(quad: Array, columns: int, rows: int, on_across: int = 0, on_down:
     matrix = homography(np.asarray(quad, float))
     left, right = min(0, on_across), 1 + max(0, on_across)
     top, bottom = min(0, on_down), 1 + max(0, on_down)
-    ends: list[list[tuple[float, float]]] = []
-    for k in range(left * columns, right * columns + 1):
-        ends.append([(k / columns, top), (k / columns, bottom)])
-    for k in range(top * rows, bottom * rows + 1):
-        ends.append([(left, k / rows), (right, k / rows)])
+    uprights = [[(k / columns, top), (k / columns, bottom)] for k in range(left * columns, right * columns + 1)]
+    levels = [[(left, k / rows), (right, k / rows)] for k in range(top * rows, bottom * rows + 1)]
+    ends = [*uprights, *levels]
     return list(carried(matrix, np.array(ends, float).reshape(-1, 2)).reshape(-1, 2, 2))
 
 

@@ -8,6 +8,7 @@ overshoot, and weakly on the corners. Sizes come out up to scale; their signs ab
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import product
@@ -92,6 +93,31 @@ def recover(edges: list[tuple[int, Array]], principal: tuple[float, float], free
     return _told(best[1], drawn, middle, unit)
 
 
+End = tuple[int, int]
+"""An edge, and which of its ends."""
+
+Names = dict[End, tuple[int, ...]]
+"""Corners of the box, 0 or 1 along each of its directions, by one of the ends that meet there."""
+
+
+def _named(
+    first: End, groups: dict[End, list[End]], edges: list[tuple[int, Array]], root: Callable[[End], End]
+) -> Names:
+    """The corners that hang together with one of them, which is called (0, 0, 0)."""
+    names: Names = {first: (0, 0, 0)}
+    line = [first]
+    while line:
+        here = line.pop()
+        for k, side in groups[here]:
+            there = root((k, 1 - side))
+            if there not in names:
+                flipped = list(names[here])
+                flipped[edges[k][0]] ^= 1
+                names[there] = tuple(flipped)
+                line.append(there)
+    return names
+
+
 def _corners(edges: list[tuple[int, Array]]) -> Drawn:
     """The largest set of edges that hang together, px.
 
@@ -126,23 +152,11 @@ def _corners(edges: list[tuple[int, Array]]) -> Drawn:
         key: _meeting([edges[k][1] for k, _ in group], [edges[k][1][side] for k, side in group])
         for key, group in groups.items()
     }
-    found: list[dict[tuple[int, int], tuple[int, ...]]] = []
+    found: list[Names] = []
     left = set(groups)
     while left:
-        first = min(left)
-        names: dict[tuple[int, int], tuple[int, ...]] = {first: (0, 0, 0)}
-        line = [first]
-        while line:
-            here = line.pop()
-            for k, side in groups[here]:
-                there = root((k, 1 - side))
-                if there not in names:
-                    flipped = list(names[here])
-                    flipped[edges[k][0]] ^= 1
-                    names[there] = tuple(flipped)
-                    line.append(there)
-        left -= set(names)
-        found.append(names)
+        found.append(_named(min(left), groups, edges, root))
+        left -= set(found[-1])
     names = max(found, key=len)
     gathered: dict[tuple[int, ...], list[Array]] = {}
     for key, name in names.items():

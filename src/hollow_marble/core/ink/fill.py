@@ -90,7 +90,7 @@ def _climbed(inside: NDArray[np.uint8], ink: NDArray[np.uint8]) -> NDArray[np.ui
 
 
 @njit(cache=True, nogil=True)
-def _climb(inside, ink, deepest):
+def _climb(inside, ink, deepest):  # noqa: C901 — one compiled loop
     """Ring by ring: a pixel joins when it holds ink that is no paler than the darkest pixel of the region beside it."""
     height, width = inside.shape
     front = np.empty((inside.size // 4 + 16, 2), np.int32)

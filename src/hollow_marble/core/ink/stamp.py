@@ -81,7 +81,7 @@ def tooth(x, y, every):
 
 
 @njit(cache=True, nogil=True)
-def _stamp(mask, along, left, top, size, tone, thin, pale, soft, grain, every, flow, lean):
+def _stamp(mask, along, left, top, size, tone, thin, pale, soft, grain, every, flow, lean):  # noqa: C901 — one compiled loop
     height, width = mask.shape
     for i in range(len(along)):
         x, y = along[i, 0] - left, along[i, 1] - top

@@ -67,8 +67,8 @@ def check_soundness(points: NDArray[np.float64], triangles: NDArray[np.int64]) -
         )
     forward = np.bincount(group, weights=(tail == low).astype(float), minlength=len(keys))
     turned = np.flatnonzero((uses == 2) & (forward != 1))
-    for edge in turned[:MOST_FINDINGS]:
-        findings.append(_finding("turned face", middle[edge], 1, 0, "Two faces here face opposite ways."))
+    opposite = "Two faces here face opposite ways."
+    findings += [_finding("turned face", middle[edge], 1, 0, opposite) for edge in turned[:MOST_FINDINGS]]
     angle = smallest_angles(points, triangles)
     slivers = np.flatnonzero(angle < SMALLEST_ANGLE)
     for face in slivers[np.argsort(angle[slivers])][:MOST_FINDINGS]:
@@ -125,7 +125,7 @@ def crossing_places(points: NDArray[np.float64], triangles: NDArray[np.int64]) -
 
 
 @njit(cache=True, nogil=True)
-def _pierced(points, triangles, low, high, members, starts):
+def _pierced(points, triangles, low, high, members, starts):  # noqa: C901 — one compiled loop
     places = np.empty((1024, 3))
     count = 0
     for cell in range(len(starts) - 1):

@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
 
+from hollow_marble.core.bodies.body import Body
 from hollow_marble.core.cage import bevels, bridges, chains, cuts, dissolving, edits, extrusions, insets, joins, rows
 from hollow_marble.core.cage.edits import connected
-from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, faces_of
+from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.paths import evenly
 from hollow_marble.core.cage.symmetry import Mates
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.documents.form.steps import LETTERS, CageStep, Edge, Letter, Vector, counted, sharpness_of
+from hollow_marble.documents.form.recipe import Inputs, Making
+from hollow_marble.documents.form.steps import LETTERS, CageStep, Edge, Letter, Vector, body_in, counted, sharpness_of
 
 Picks = Annotated[tuple[int, ...], Field(min_length=1)]
 Edges = Annotated[tuple[Edge, ...], Field(min_length=1)]
@@ -75,16 +77,15 @@ class PlacedPoints(CageStep):
 class StoodPart(CageStep):
     """Stand the whole part elsewhere: mirrored across a plane, turned about its origin, then moved."""
 
+    gives_shape: ClassVar[bool] = False
+
     kind: Literal["stood"] = "stood"
     move: Vector = (0.0, 0.0, 0.0)
     turn: Vector = (0.0, 0.0, 0.0)
     mirror: Letter | None = None
 
-    def applied_to(self, cage: Cage, mates: Mates | None) -> Cage:
-        points = self.of(cage.points)
-        if self.mirror is None:
-            return cage.moved(points)
-        return cage_from_faces(points, [face[::-1] for face in faces_of(cage)], creases_of(cage))
+    def made(self, inputs: Inputs, making: Making) -> Body:
+        return body_in(inputs).stood(making.key, self.of, self.mirror is not None)
 
     def of(self, points: np.ndarray) -> np.ndarray:
         """Points (n, 3) after it; turns are about W, then D, then H."""

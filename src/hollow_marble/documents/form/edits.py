@@ -10,6 +10,7 @@ from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.materials import Material
 from hollow_marble.documents.edit import Frozen, find, given, put, replaced, without
 from hollow_marble.documents.form.changes import StoodPart
+from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import (
     Change,
     Form,
@@ -64,9 +65,9 @@ class Shape(Frozen):
     def applied_to(self, form: Form) -> Form:
         part = find(form.parts, self.part, "part")
         _check_free(form, part)
-        if part.still and not isinstance(self.step, StoodPart):
+        if not part.shaped and self.step.gives_shape:
             raise HollowMarbleError(f"{part.name} is a still body: it can be placed as a whole, not shaped.")
-        return _with(form, part.model_copy(update={"steps": (*part.steps, self.step)}))
+        return _with(form, part.with_step(self.step))
 
 
 class ChangeStep(Frozen):
@@ -229,10 +230,10 @@ class MergeParts(Frozen):
             raise HollowMarbleError("A part cannot be merged with itself. Choose another.")
         for one in (part, other):
             _check_free(form, one)
-            if one.still:
+            if not one.shaped:
                 raise HollowMarbleError(f"{one.name} is a still body, so it has no cage to merge.")
         step = MergedCage(name=other.name, steps=other.steps)
-        return _with(_gone(form, other), part.model_copy(update={"steps": (*part.steps, step)}))
+        return _with(_gone(form, other), part.with_step(step))
 
 
 class KeepPick(Frozen):
@@ -478,3 +479,25 @@ FormEdit = Annotated[
     | UnpinReference,
     Field(discriminator="kind"),
 ]
+
+
+def still_meant(edit: Any, seen: Form, met: Form, evaluator: FormEvaluator) -> bool:
+    """Whether what an edit picks in a part by number is the same in the state it meets as in the one that was seen.
+
+    Numbers of points, edges and faces mean the same while the cage's connectivity is the same; the number of a step while the
+    steps up to it are of the same kinds.
+    """
+    ident = getattr(edit, "part", None)
+    before = next((part for part in seen.parts if part.id == ident), None)
+    now = next((part for part in met.parts if part.id == ident), None)
+    if before is None or now is None or before.steps is now.steps or before.steps == now.steps:
+        return True  # where the part is gone, or was not there, the edit says so itself
+    if isinstance(edit, ChangeStep | DropStep):
+        kinds = [[step.kind for step in part.steps[: edit.index + 1]] for part in (before, now)]
+        return kinds[0] == kinds[1]
+    if isinstance(edit, Shape | KeepPick):
+        picks = isinstance(edit, KeepPick) or any(
+            name in type(edit.step).model_fields for name in ("points", "edges", "edge", "faces")
+        )
+        return not picks or evaluator.cage(before).connectivity_key == evaluator.cage(now).connectivity_key
+    return True

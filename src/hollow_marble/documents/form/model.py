@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from hollow_marble.core.bodies.body import Body
 from hollow_marble.core.cage.joins import merged
-from hollow_marble.core.cage.mesh import Cage
+from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.materials import Material
-from hollow_marble.documents.edit import Frozen, LoadAsset
+from hollow_marble.documents.edit import Frozen
 from hollow_marble.documents.form import changes as c
-from hollow_marble.documents.form.folding import fold
+from hollow_marble.documents.form.recipe import Inputs, Making, keys_of
 from hollow_marble.documents.form.starts import Start
-from hollow_marble.documents.form.steps import CageStep, FormSymmetry, Vector, symmetry_of_old
+from hollow_marble.documents.form.steps import CageStep, FormSymmetry, Vector, body_in, symmetry_of_old
 
 
 class MergedCage(CageStep):
@@ -23,8 +25,15 @@ class MergedCage(CageStep):
     name: str
     steps: tuple[Step, ...] = Field(min_length=1)
 
-    def merged_into(self, cage: Cage, load: LoadAsset) -> Cage:
-        return merged(cage, fold(self.steps, load))
+    def made(self, inputs: Inputs, making: Making) -> Body:
+        other: Body | None = None
+        for index, (step, key) in enumerate(zip(self.steps, keys_of(self.steps))):
+            inner = replace(making, key=key, origin=f"{making.origin}/{index}:{step.kind}")
+            other = step.made({} if other is None else {"of": other}, inner)
+        taken_in = other.control if other is not None else None
+        if taken_in is None:
+            raise HollowMarbleError(f"{self.name} is a still body, so it has no cage to merge.")
+        return body_in(inputs).reshaped(making.key, making.origin, lambda cage: merged(cage, taken_in))
 
     def sentence(self) -> str:
         return f"Merged in {self.name}"
@@ -95,9 +104,35 @@ class Part(Frozen):
         return symmetry_of_old(value)
 
     @property
-    def still(self) -> bool:
-        """Whether it is a mesh that is not shaped."""
-        return self.steps[0].kind == "still"
+    def shaped(self) -> bool:
+        """Whether it can be shaped, and not only placed as a whole."""
+        return self.steps[0].gives_shape
+
+    @property
+    def takes_in_others(self) -> bool:
+        """Whether its recipe takes in other parts, so that it changes when they do."""
+        return self.derived("takes_in", lambda: _takes_in(self.steps))
+
+    @property
+    def keys(self) -> tuple[str, ...]:
+        """The keys of its recipe's nodes, where it takes in no other part."""
+        return self.derived("keys", lambda: keys_of(self.steps))
+
+    def with_step(self, step: Step) -> Part:
+        """The part with one more step; what is known of the others is kept."""
+        more = self.model_copy(update={"steps": (*self.steps, step)})
+        if not self.takes_in_others:
+            more.seed("keys", keys_of(more.steps, self.keys))
+            more.seed("takes_in", _takes_in((step,)))
+        return more
+
+    def told(self) -> dict[str, Any]:
+        """The part as the interface gets it."""
+        return {**self.model_dump(mode="json", exclude={"steps"}), "steps": [step.told() for step in self.steps]}
+
+
+def _takes_in(steps: tuple[Step, ...]) -> bool:
+    return any(source.kind == "part" for step in steps for source in step.inputs.values())
 
 
 Plane = Literal["front", "side", "top", "sketch"]
@@ -153,3 +188,8 @@ class Form(Frozen):
     references: tuple[Reference, ...] = ()
     measures: tuple[Measure, ...] = ()
     seats: tuple[Seat, ...] = ()
+
+    def unlike(self, other: Form) -> list[Part]:
+        """Parts that are not just what they are in another state of the form, and those whose recipes take in other parts."""
+        known = {part.id: part for part in other.parts}
+        return [part for part in self.parts if known.get(part.id) is not part or part.takes_in_others]

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import json
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
 
+from hollow_marble.core.bodies.body import Body
+from hollow_marble.core.bodies.still_body import still_body
 from hollow_marble.core.cage import profiles, starts
 from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, faces_of
-from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import LoadAsset
+from hollow_marble.documents.form.recipe import Inputs, Making
 from hollow_marble.documents.form.steps import Letter, StartStep, Vector
 
 
@@ -26,7 +28,7 @@ class BoxStart(StartStep):
         w, d, h = self.size
         return f"Started from a box {w:g} × {d:g} × {h:g} mm"
 
-    def made(self, load: LoadAsset) -> Cage:
+    def first_cage(self, load: LoadAsset) -> Cage:
         return starts.box(self.size, self.divisions)
 
 
@@ -40,7 +42,7 @@ class SphereStart(StartStep):
     def sentence(self) -> str:
         return f"Started from a sphere {_size(self.size)}"
 
-    def made(self, load: LoadAsset) -> Cage:
+    def first_cage(self, load: LoadAsset) -> Cage:
         return starts.sphere(self.size, self.divisions)
 
 
@@ -55,7 +57,7 @@ class CylinderStart(StartStep):
     def sentence(self) -> str:
         return f"Started from a cylinder {_size(self.size)} with {self.sides} sides"
 
-    def made(self, load: LoadAsset) -> Cage:
+    def first_cage(self, load: LoadAsset) -> Cage:
         return starts.cylinder(self.size, self.sides, self.rows)
 
 
@@ -71,7 +73,7 @@ class TubeStart(StartStep):
     def sentence(self) -> str:
         return f"Started from a tube {_size(self.size)}, {self.wall:g} mm thick"
 
-    def made(self, load: LoadAsset) -> Cage:
+    def first_cage(self, load: LoadAsset) -> Cage:
         return starts.tube(self.size, self.wall, self.sides, self.rows)
 
 
@@ -87,7 +89,7 @@ class RingStart(StartStep):
     def sentence(self) -> str:
         return f"Started from a ring of {self.radius:g} mm radius, {self.tube:g} mm thick each way"
 
-    def made(self, load: LoadAsset) -> Cage:
+    def first_cage(self, load: LoadAsset) -> Cage:
         return starts.ring(self.radius, self.tube, self.around, self.section)
 
 
@@ -102,7 +104,7 @@ class DiscStart(StartStep):
     def sentence(self) -> str:
         return f"Started from a disc {_size(self.size)} with {self.sides} sides"
 
-    def made(self, load: LoadAsset) -> Cage:
+    def first_cage(self, load: LoadAsset) -> Cage:
         return starts.disc(self.size, self.sides, self.rings)
 
 
@@ -116,7 +118,7 @@ class GridStart(StartStep):
     def sentence(self) -> str:
         return f"Started from a grid {_size(self.size)}"
 
-    def made(self, load: LoadAsset) -> Cage:
+    def first_cage(self, load: LoadAsset) -> Cage:
         return starts.grid(self.size, self.divisions)
 
 
@@ -134,7 +136,7 @@ class ImportedStart(StartStep):
     def sentence(self) -> str:
         return f"Brought in the cage {self.name}"
 
-    def made(self, load: LoadAsset) -> Cage:
+    def first_cage(self, load: LoadAsset) -> Cage:
         return cage_from_json(load(self.cage))
 
 
@@ -157,7 +159,7 @@ class TurnedStart(StartStep):
     def sentence(self) -> str:
         return f"Started from a profile turned about {self.axis} with {self.sides} sides"
 
-    def made(self, load: LoadAsset) -> Cage:
+    def first_cage(self, load: LoadAsset) -> Cage:
         cage = profiles.turned(np.array(self.profile), self.sides, self.rows, self.closed)
         # the axis takes the place of H, the others follow round so that outside stays outside
         order = {"H": (0, 1, 2), "D": (1, 2, 0), "W": (2, 0, 1)}[self.axis]
@@ -167,6 +169,8 @@ class TurnedStart(StartStep):
 class StillStart(StartStep):
     """Begin with a mesh that is shown, measured and photographed, but not shaped; `mesh` is the SHA-256 of its arrays."""
 
+    gives_shape: ClassVar[bool] = False
+
     kind: Literal["still"] = "still"
     mesh: str
     name: str
@@ -175,11 +179,8 @@ class StillStart(StartStep):
     def sentence(self) -> str:
         return f"Brought in the still body {self.name}, {self.triangles:,} triangles"
 
-    def made(self, load: LoadAsset) -> Cage:
-        raise HollowMarbleError(
-            f"{self.name} is a still body: it is shown, measured and photographed, and placed as a whole, but it has no cage "
-            "to shape. Bring it in as a cage if it is made of few faces."
-        )
+    def made(self, inputs: Inputs, making: Making) -> Body:
+        return still_body(making.key, making.load(self.mesh), making.shelf)
 
 
 def cage_from_json(data: bytes) -> Cage:

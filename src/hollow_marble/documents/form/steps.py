@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
+from hollow_marble.core.bodies.body import Body
+from hollow_marble.core.bodies.cage_body import cage_body
 from hollow_marble.core.cage.mesh import CREASE_SCALE, SHARP, Cage
 from hollow_marble.core.cage.symmetry import Mates
 from hollow_marble.core.cage.symmetry import Symmetry as CoreSymmetry
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import Frozen, LoadAsset
+from hollow_marble.documents.form.recipe import Inputs, Making, Source
 
 Vector = tuple[float, float, float]
 Edge = tuple[int, int]
 Letter = Literal["W", "D", "H"]
 LETTERS = "WDH"
+LEVEL = 3
+"""Refinements a cage is worked on at unless its part says otherwise."""
 
 
 class FormSymmetry(Frozen):
@@ -51,15 +56,47 @@ def symmetry_of_old(value: Any) -> Any:
     return value
 
 
-class StartStep(Frozen):
+class Node(Frozen):
+    """A step of a recipe.
+
+    inputs : what it works on beside what the step before it made
+    said : what it did, in words; told by the server, never stored
+    """
+
+    gives_shape: ClassVar[bool] = True
+    """Whether what it makes, or does, is shaping: a still body is not shaped, standing elsewhere is not shaping."""
+
+    told_whole: ClassVar[bool] = True
+    """A changed step is told whole, for what it says of itself changes with its numbers."""
+
+    inputs: dict[str, Source] = Field(default_factory=dict, exclude_if=lambda inputs: not inputs)
+    said: str = Field("", exclude=True)
+
+    def sentence(self) -> str:
+        """What it does, as it stands in the recipe and in the ledger."""
+        raise NotImplementedError
+
+    def made(self, inputs: Inputs, making: Making) -> Body:
+        """The body this step makes of its inputs. Raises HollowMarbleError where they do not fit."""
+        raise NotImplementedError
+
+    def told(self) -> dict[str, Any]:
+        """The step as the interface gets it."""
+        return self.derived("told", lambda: {**self.model_dump(mode="json"), "said": self.sentence()})
+
+
+class StartStep(Node):
     """A step that a recipe begins with."""
 
-    def made(self, load: LoadAsset) -> Cage:
+    def first_cage(self, load: LoadAsset) -> Cage:
         """The first cage. `load` gives the bytes of an asset."""
         raise NotImplementedError
 
+    def made(self, inputs: Inputs, making: Making) -> Body:
+        return cage_body(making.key, self.first_cage(making.load), making.origin, LEVEL, making.shelf)
 
-class CageStep(Frozen):
+
+class CageStep(Node):
     """A step that changes a cage."""
 
     symmetry: FormSymmetry | None = None
@@ -73,6 +110,22 @@ class CageStep(Frozen):
         """The cage after this step; `mates` where the step has a symmetry. Raises HollowMarbleError where it does not fit."""
         raise NotImplementedError
 
+    def on_cage(self, making: Making, cage: Cage) -> Cage:
+        """The cage after this step, under the step's symmetry."""
+        mates = making.mates(cage, self.symmetry.core()) if self.symmetry is not None else None
+        return self.applied_to(cage, mates)
+
+    def made(self, inputs: Inputs, making: Making) -> Body:
+        return body_in(inputs).reshaped(making.key, making.origin, lambda cage: self.on_cage(making, cage))
+
+
+def body_in(inputs: Inputs, name: str = "of") -> Body:
+    """The body among a node's inputs."""
+    found = inputs.get(name)
+    if not isinstance(found, Body):
+        raise HollowMarbleError("The recipe has no start. Begin it with a box or an imported cage.")
+    return found
+
 
 def sharpness_of(crease: float, sharp: bool) -> float:
     """Sharpness of a crease of 0 to 1, or of a fully sharp one."""
@@ -82,10 +135,3 @@ def sharpness_of(crease: float, sharp: bool) -> float:
 def counted(count: int, noun: str) -> str:
     """A number with its noun."""
     return f"{count} {noun}{'' if count == 1 else 's'}"
-
-
-def need(found: Any, sentence: str) -> Any:
-    """What was found, or a sentence that it is missing."""
-    if not found:
-        raise HollowMarbleError(sentence)
-    return found

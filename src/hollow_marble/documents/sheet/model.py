@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -101,6 +102,17 @@ class InkLayer(LayerBase):
 
     kind: Literal["ink"] = "ink"
     strokes: tuple[Stroke, ...] = ()
+
+    @property
+    def colours(self) -> Counter[str]:
+        """How often each colour is drawn with; not to be written to."""
+        return self.derived("colours", lambda: Counter(stroke.colour for stroke in self.strokes))
+
+    def with_strokes(self, strokes: tuple[Stroke, ...]) -> InkLayer:
+        """The layer with more strokes on top; what is known of the others is kept."""
+        more = self.model_copy(update={"strokes": (*self.strokes, *strokes)})
+        more.seed("colours", self.colours + Counter(stroke.colour for stroke in strokes))
+        return more
 
 
 class ToneLayer(LayerBase):

@@ -124,9 +124,8 @@ def notes_extent(notes: tuple[Note, ...], sheet: Sheet) -> Rect:
             if isinstance(mark, Words):
                 long = width_of(mark.text, mark.font, mark.size)
                 c, s = math.cos(math.radians(mark.turn)), math.sin(math.radians(mark.turn))
-                for x in (0.0, long):
-                    for y in (-mark.size * 1.1, mark.size * 0.4):
-                        corners.append((mark.at[0] + c * x - s * y, mark.at[1] + s * x + c * y))
+                box = [(x, y) for x in (0.0, long) for y in (-mark.size * 1.1, mark.size * 0.4)]
+                corners += [(mark.at[0] + c * x - s * y, mark.at[1] + s * x + c * y) for x, y in box]
             else:
                 corners += mark.places
     if not corners:

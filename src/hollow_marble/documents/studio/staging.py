@@ -17,8 +17,8 @@ from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.documents.studio.model import Finish, Lamp, Setting
 
-TALL_PICTURE = 800
-"""Height in px from which a skin of level 3 could show its facets at the product's outline."""
+PIXEL_SHARE = 0.25
+"""How far a body's outline may be off in a picture, as a share of a pixel at the product; normals are exact at any fineness."""
 
 WALL_HEIGHT = 1_800.0
 ROOM = (0.02, 0.02, 0.021)
@@ -59,9 +59,9 @@ class LightFacts:
 def stage(setting: Setting, form: Form, evaluator: FormEvaluator) -> Staging:
     """Stand the product on the floor and place lamps and camera around it."""
     low, high = np.full(3, np.inf), np.full(3, -np.inf)
-    for part in shown(form):
-        positions = evaluator.body(part).skin.positions
-        low, high = np.minimum(low, positions.min(axis=0)), np.maximum(high, positions.max(axis=0))
+    for _, mesh in evaluator.shown(form):
+        own = mesh.extent
+        low, high = np.minimum(low, own[0]), np.maximum(high, own[1])
     if not np.isfinite(low).all():
         low, high = np.zeros(3), np.zeros(3)
     shift = np.array([-(low[0] + high[0]) / 2, -(low[1] + high[1]) / 2, -low[2]])
@@ -103,8 +103,8 @@ def light_facts(setting: Setting, staging: Staging) -> LightFacts:
     return LightFacts(edge, lamps.softness(edge), ratio, kind)
 
 
-def scene_of(setting: Setting, form: Form, evaluator: FormEvaluator, level: int = 3) -> Scene:
-    """The scene of a setting, ready to trace."""
+def scene_of(setting: Setting, form: Form, evaluator: FormEvaluator, width: int = 960) -> Scene:
+    """The scene of a setting, ready to trace as a picture so many px wide."""
     parts = shown(form)
     if not parts:
         raise HollowMarbleError("There is nothing to photograph yet. Begin a part in Form first.")
@@ -113,14 +113,15 @@ def scene_of(setting: Setting, form: Form, evaluator: FormEvaluator, level: int 
     front = max(sweep.depth, setting.camera.distance + 400.0)
     points, normals, triangles = sweep_mesh(sweep.width, sweep.depth, sweep.cove, front, WALL_HEIGHT)
     bodies = [_body(points, normals, triangles, Material("backdrop", _rgb(sweep.colour)))]
+    tolerance = PIXEL_SHARE * pixel_size(staging, width)
     for part in parts:
-        shaped = evaluator.body(part, part.take_level or max(level, part.level))
+        mesh = evaluator.taken(part, tolerance, form.parts)
         finish = setting.finishes.get(part.id, Finish())
         bodies.append(
             _body(
-                shaped.skin.positions + staging.shift,
-                shaped.skin.normals[:, :3] / 32767.0,
-                shaped.triangles,
+                mesh.positions + staging.shift,
+                mesh.normal_vectors(),
+                mesh.triangles,
                 Material(finish.material, _rgb(finish.colour)),
             )
         )
@@ -128,9 +129,10 @@ def scene_of(setting: Setting, form: Form, evaluator: FormEvaluator, level: int 
     return Scene(bodies, panels, Lens(staging.lens, staging.target, staging.view), ROOM)
 
 
-def take_level(height: int) -> int:
-    """Smoothness for a picture of a height in px: normals are exact at any level, only the outline needs more."""
-    return 3 if height <= TALL_PICTURE else 4
+def pixel_size(staging: Staging, width: int) -> float:
+    """How many mm of the product's middle a pixel shows, in a picture so many px wide."""
+    away = float(np.linalg.norm(staging.lens - staging.centre))
+    return 2 * away * float(np.tan(staging.view / 2)) / width
 
 
 def shown(form: Form) -> list[Part]:

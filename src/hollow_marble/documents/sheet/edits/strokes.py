@@ -34,7 +34,7 @@ def drawn_on(layer: Layer, strokes: tuple[Stroke, ...]) -> InkLayer:
     """The layer with more strokes on top."""
     if not isinstance(layer, InkLayer):
         raise HollowMarbleError(f"“{layer.name}” holds no ink. Choose an ink layer to draw on.")
-    return layer.model_copy(update={"strokes": (*layer.strokes, *strokes)})
+    return layer.with_strokes(strokes)
 
 
 class DrawStroke(Frozen):

@@ -10,23 +10,24 @@ import hashlib
 import inspect
 import struct
 import zlib
-from collections import OrderedDict
 from collections.abc import Callable
 from typing import Protocol
 
 import numpy as np
+from cachetools import LRUCache
 from numpy.typing import NDArray
 
 from hollow_marble.core.ink import path, stamp
 from hollow_marble.core.ink.path import NIBS, samples_from
 from hollow_marble.core.ink.stamp import clipped, empty, union
+from hollow_marble.core.locks import CACHE, RankedLock
 from hollow_marble.documents.edit import LoadAsset
 from hollow_marble.documents.sheet.drawing import repeats
 from hollow_marble.documents.sheet.model import InkLayer, Rect, Stroke
 from hollow_marble.documents.sheet.raster.planes import lay_stroke
 
-_KEPT_SAMPLES = 6000
-_KEPT_UNDER = 96
+_SAMPLES_BYTES = 48_000_000
+_UNDER_BYTES = 64_000_000
 _MOST_UNDER = 4_000_000
 """Largest area in px of what lay under a stroke that is kept."""
 
@@ -75,16 +76,18 @@ class InkDrawer:
     def __init__(self, load: LoadAsset, cache: Cache | None = None) -> None:
         self._load = load
         self._cache = cache or NoCache()
-        self._samples: OrderedDict[str, NDArray[np.float32]] = OrderedDict()
-        self._under: OrderedDict[tuple[str, str], Under] = OrderedDict()
+        self._lock = RankedLock("samples of strokes", CACHE)
+        self._samples: LRUCache[str, NDArray[np.float32]] = LRUCache(_SAMPLES_BYTES, getsizeof=lambda run: run.nbytes)
+        self._under: LRUCache[tuple[str, str], Under] = LRUCache(_UNDER_BYTES, getsizeof=_area_bytes)
 
     def samples(self, sha: str) -> NDArray[np.float32]:
         """(N, 4) float32 x, y, pressure, lean."""
-        found = self._samples.get(sha)
+        with self._lock:
+            found = self._samples.get(sha)
         if found is None:
-            found = self._samples[sha] = samples_from(self._load(sha))
-            if len(self._samples) > _KEPT_SAMPLES:
-                self._samples.popitem(last=False)
+            found = samples_from(self._load(sha))
+            with self._lock:
+                self._samples[sha] = found
         return found
 
     def fill(self, pixels: NDArray[np.uint8], layer: InkLayer, page: Rect) -> None:
@@ -141,8 +144,9 @@ class InkDrawer:
 
     def forget(self, layer: str) -> None:
         """What lay under a layer's strokes no longer holds."""
-        for key in [key for key in self._under if key[0] == layer]:
-            del self._under[key]
+        with self._lock:
+            for key in [key for key in self._under if key[0] == layer]:
+                del self._under[key]
 
     def _keep_under(self, pixels: NDArray[np.uint8], layer: str, stroke: Stroke, page: Rect) -> None:
         rects = [rect for rect in (clipped(r, page) for r in touched(stroke)) if not empty(rect)]
@@ -150,9 +154,8 @@ class InkDrawer:
             self.forget(layer)
             return
         # in the order of the stroke's copies, so that giving back in reverse ends with what was there first
-        self._under[layer, stroke.id] = [(r, pixels[r[1] : r[3], r[0] : r[2]].copy()) for r in rects]
-        if len(self._under) > _KEPT_UNDER:
-            self._under.popitem(last=False)
+        with self._lock:
+            self._under[layer, stroke.id] = [(r, pixels[r[1] : r[3], r[0] : r[2]].copy()) for r in rects]
 
     def _draw(self, pixels: NDArray[np.uint8], stroke: Stroke, rect: Rect) -> None:
         nib = NIBS[stroke.nib](stroke.size, stroke.tone)
@@ -163,6 +166,10 @@ class InkDrawer:
             if empty(inside):
                 continue
             lay_stroke(pixels, stroke, samples, nib, inside)
+
+
+def _area_bytes(under: Under) -> int:
+    return 200 + sum(piece.nbytes for _, piece in under)
 
 
 def _names(layer: InkLayer, page: Rect) -> list[str]:

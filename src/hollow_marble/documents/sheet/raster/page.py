@@ -6,8 +6,9 @@ all take the same path, and the cost depends on what changed, not on how many ed
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
-from threading import RLock
+from contextlib import contextmanager
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +16,7 @@ from numpy.typing import NDArray
 from hollow_marble.core.ink.compose import Plane, fade, on_nothing, on_paper
 from hollow_marble.core.ink.path import NIBS
 from hollow_marble.core.ink.stamp import clipped, coverage, empty, lay_ink, union
+from hollow_marble.core.locks import RASTER, RankedLock
 from hollow_marble.documents.edit import LoadAsset, find
 from hollow_marble.documents.sheet.model import (
     GroupLayer,
@@ -47,7 +49,7 @@ class SheetRaster:
 
     def __init__(self, load: LoadAsset, cache: Cache | None = None) -> None:
         self._load = load
-        self._lock = RLock()
+        self._lock = RankedLock("pixels of a sheet", RASTER)
         self._sheet: Sheet | None = None
         self._pixels: dict[str, NDArray[np.uint8]] = {}
         self.ink = InkDrawer(load, cache)
@@ -73,6 +75,18 @@ class SheetRaster:
                 self._pixels.pop(ident, None)
                 self.ink.forget(ident)
             return differences(old, sheet)
+
+    @contextmanager
+    def held(self, sheet: Sheet) -> Iterator[None]:
+        """The pixels brought to a state of the sheet and kept there while this is open."""
+        with self._lock:
+            self.update(sheet)
+            yield
+
+    @property
+    def weight(self) -> int:
+        """About the bytes it holds."""
+        return 1_000_000 + sum(pixels.nbytes for pixels in tuple(self._pixels.values()))
 
     def pixels(self, rect: Rect) -> NDArray[np.uint8]:
         """(h, w, 4) uint8 of the page with its paper within a rectangle."""

@@ -4,20 +4,20 @@ from __future__ import annotations
 
 import hashlib
 import zlib
-from collections import OrderedDict
-from threading import Lock
 
 import numpy as np
+from cachetools import LRUCache
 from numpy.typing import NDArray
 
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.ink.stamp import clipped, empty
+from hollow_marble.core.locks import CACHE, RankedLock
 from hollow_marble.documents.edit import LoadAsset
 from hollow_marble.documents.sheet.model import Rect
 
 TILE = 256
 MEDIA = "application/vnd.hollow-marble.tile"
-_KEPT = 400
+_KEPT_BYTES = 100_000_000
 
 
 def tile_rect(name: str) -> Rect:
@@ -43,8 +43,8 @@ class TileShelf:
 
     def __init__(self, load: LoadAsset) -> None:
         self._load = load
-        self._lock = Lock()
-        self._seen: OrderedDict[str, NDArray[np.uint8]] = OrderedDict()
+        self._lock = RankedLock("tiles", CACHE)
+        self._seen: LRUCache[str, NDArray[np.uint8]] = LRUCache(_KEPT_BYTES, getsizeof=lambda tile: tile.nbytes)
 
     def pack(self, pixels: NDArray[np.uint8]) -> tuple[str, bytes] | None:
         """SHA-256 and bytes of a tile (256, 256, 4); None where it is bare."""
@@ -71,6 +71,3 @@ class TileShelf:
     def _remember(self, sha: str, pixels: NDArray[np.uint8]) -> None:
         with self._lock:
             self._seen[sha] = pixels
-            self._seen.move_to_end(sha)
-            while len(self._seen) > _KEPT:
-                self._seen.popitem(last=False)

@@ -1,0 +1,145 @@
+"""What every body answers, and the mesh all of them are drawn, measured and photographed by. Lengths mm."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from hollow_marble.core.cage.divisions import Strained
+from hollow_marble.core.cage.measure import Size, measure
+from hollow_marble.core.cage.mesh import Cage
+from hollow_marble.core.cage.weld import welded_mesh
+from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.surface.curvature import Curvature
+
+Points = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class BodyMesh:
+    """N points in P patches, T triangles, F faces.
+
+    key : names the whole mesh
+    connectivity : two meshes with the same one differ in places and normals only
+    positions : (N, 3) float32; normals : (N, 4) int16 / 32767 (last column 0); exact where the representation is
+    triangles : (T, 3) uint32, counter-clockwise from outside; those of a patch follow one another
+    patch_starts : (P + 1,) int32, where a patch's points begin; triangle_patch : (T,) int32
+    patch_face : (P,) int32, the face a patch belongs to
+    face_keys : (F,) uint64, the same for the same face as long as its recipe makes it
+    edges : (E, 2) int32 point numbers, the lines to draw along edges of the body
+    joined : (N,) int64, number of the point of the surface behind each mesh point, from connectivity alone
+    closed : whether it has an inside
+    """
+
+    key: str
+    connectivity: str
+    positions: NDArray[np.float32]
+    normals: NDArray[np.int16]
+    triangles: NDArray[np.uint32]
+    patch_starts: NDArray[np.int32]
+    triangle_patch: NDArray[np.int32]
+    patch_face: NDArray[np.int32]
+    face_keys: NDArray[np.uint64]
+    edges: NDArray[np.int32]
+    joined: Callable[[], NDArray[np.int64]]
+    closed: bool
+
+    @cached_property
+    def size(self) -> Size:
+        """Extent, volume where it is closed, area."""
+        return measure(self.positions, self.triangles, self.closed)
+
+    @cached_property
+    def extent(self) -> tuple[Points, Points]:
+        """Lowest and highest corner of the box around it, (3,) each."""
+        return self.positions.min(axis=0).astype(np.float64), self.positions.max(axis=0).astype(np.float64)
+
+    def welded(self) -> tuple[Points, NDArray[np.int64]]:
+        """Points (M, 3) and triangles (T', 3) with the points that patches share made one."""
+        return welded_mesh(self.positions, self.triangles, self.joined())
+
+    def normal_vectors(self) -> NDArray[np.float32]:
+        """(N, 3) unit normals."""
+        return (self.normals[:, :3] / np.float32(32767.0)).astype(np.float32)
+
+    def texture(self) -> NDArray[np.float32]:
+        """(N, 2) texture coordinates in mm: each point seen along the axis its patch faces most (box mapping).
+
+        A patch is mapped by one axis as a whole, so that no triangle is torn.
+        """
+        owner = np.repeat(np.arange(len(self.patch_starts) - 1), np.diff(self.patch_starts))
+        facing = np.zeros((len(self.patch_starts) - 1, 3))
+        np.add.at(facing, owner, np.abs(self.normals[:, :3].astype(np.float64)))
+        axis = facing.argmax(axis=1)[owner]
+        across = np.where(axis == 0, 1, 0)
+        up = np.where(axis == 2, 1, 2)
+        rows = np.arange(len(owner))
+        return np.stack([self.positions[rows, across], self.positions[rows, up]], axis=1)
+
+    def patches_unlike(self, other: BodyMesh) -> NDArray[np.int64] | None:
+        """Patches that differ from another mesh; None where its connectivity is another."""
+        if self.connectivity != other.connectivity:
+            return None
+        moved = (self.positions != other.positions).any(axis=1) | (self.normals != other.normals).any(axis=1)
+        if not len(moved):
+            return np.empty(0, np.int64)
+        return np.flatnonzero(np.logical_or.reduceat(moved, self.patch_starts[:-1]))
+
+
+class Body(ABC):
+    """A part worked out. `key` is the hash of what made it, the only name it is kept by."""
+
+    key: str
+    closed: bool
+
+    @abstractmethod
+    def mesh(self, tolerance: float | None = None) -> BodyMesh:
+        """Its mesh, nowhere further than `tolerance` mm from the surface as far as that can be told; as fine as the body is
+        worked on where that is left out."""
+
+    @abstractmethod
+    def stood(self, key: str, place: Callable[[Points], Points], turned_over: bool) -> Body:
+        """The body with its points elsewhere by a similarity; `turned_over` where it makes a right hand a left one."""
+
+    def worked_at(self, level: int) -> Body:
+        """The same body, as fine as so many refinements where it is refined by halves; itself where it is not."""
+        return self
+
+    @property
+    def control(self) -> Cage | None:
+        """The cage it is shaped by, None where it has none."""
+        return None
+
+    def reshaped(self, key: str, origin: str, change: Callable[[Cage], Cage]) -> Body:
+        """The body after its cage was changed; `origin` names the step, for the keys of faces it makes.
+
+        Raises
+        ------
+        HollowMarbleError
+            where the body has no cage.
+        """
+        raise HollowMarbleError("It is a still body: it can be placed as a whole, not shaped.")
+
+    def preview(self, change: Callable[[Cage], Cage]) -> tuple[Cage, BodyMesh, NDArray[np.int64]]:
+        """The cage after a change that only moves points, and a mesh that is filled in only in the patches told.
+
+        Nothing that is kept is written to.
+        """
+        raise HollowMarbleError("It is a still body: it can be placed as a whole, not shaped.")
+
+    def anchors(self) -> NDArray[np.int32]:
+        """(P,) number of the mesh point that lies over each point of its cage, -1 where none does."""
+        return np.empty(0, np.int32)
+
+    def curvature(self) -> Curvature:
+        """Curvature at every point of its mesh."""
+        raise HollowMarbleError("It is a still body of flat triangles, so it has no curvature to show.")
+
+    def strained(self) -> list[Strained]:
+        """Faces with too few divisions, worst first."""
+        return []

@@ -1,0 +1,147 @@
+"""A cage and its limit surface as a body."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from hollow_marble.core.bodies.body import Body, BodyMesh, Points
+from hollow_marble.core.bodies.face_keys import Keys, first_keys, kept_keys
+from hollow_marble.core.cage.divisions import Strained, strained_faces
+from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, faces_of
+from hollow_marble.core.cage.skin import Skin, SkinPlan, derivatives, empty_skin, evaluate, evaluate_patches, plan_skin
+from hollow_marble.core.cage.weld import weld
+from hollow_marble.core.shelf import Shelf
+from hollow_marble.core.surface.curvature import Curvature, skin_curvature
+
+FINEST = 6
+_LEAST_SEEN = 3
+"""Refinements at which it is told how far off a coarser skin is."""
+
+
+@dataclass(frozen=True, eq=False)
+class CageBody(Body):
+    """`level` : refinements it is worked on at; `face_keys` : (F,) of the cage's faces."""
+
+    key: str
+    cage: Cage
+    face_keys: Keys
+    level: int = 3
+    shelf: Shelf = field(default_factory=lambda: Shelf(10_000_000), repr=False)
+
+    @property
+    def closed(self) -> bool:  # type: ignore[override]
+        return bool((self.cage.topology.twin >= 0).all())
+
+    @property
+    def control(self) -> Cage:
+        return self.cage
+
+    def mesh(self, tolerance: float | None = None) -> BodyMesh:
+        level = self.level if tolerance is None else self._level_within(tolerance)
+        return self.shelf.get("mesh", (self.key, level), lambda: self._mesh(level))
+
+    def _level_within(self, tolerance: float) -> int:
+        seen = self.worked_at(max(self.level, _LEAST_SEEN))
+        wanted = level_for(seen.plan(seen.level), seen.mesh().positions, tolerance)
+        return min(max(self.level, wanted), FINEST)
+
+    def reshaped(self, key: str, origin: str, change: Callable[[Cage], Cage]) -> CageBody:
+        cage = change(self.cage)
+        return CageBody(key, cage, kept_keys(self.cage, self.face_keys, cage, origin), self.level, self.shelf)
+
+    def stood(self, key: str, place: Callable[[Points], Points], turned_over: bool) -> CageBody:
+        points = place(self.cage.points)
+        if not turned_over:
+            return CageBody(key, self.cage.moved(points), self.face_keys, self.level, self.shelf)
+        cage = cage_from_faces(points, [face[::-1] for face in faces_of(self.cage)], creases_of(self.cage))
+        return CageBody(key, cage, self.face_keys, self.level, self.shelf)
+
+    def worked_at(self, level: int) -> CageBody:
+        return self if level == self.level else CageBody(self.key, self.cage, self.face_keys, level, self.shelf)
+
+    def preview(self, change: Callable[[Cage], Cage]) -> tuple[Cage, BodyMesh, NDArray[np.int64]]:
+        plan, cage = self.plan(self.level), change(self.cage)
+        patches = plan.patches_moved_by((cage.points != self.cage.points).any(axis=1))
+        skin = empty_skin(plan)
+        evaluate_patches(plan, cage.points, patches, skin)
+        return cage, self._of(plan, skin, self.level), patches
+
+    def curvature(self) -> Curvature:
+        plan = self.plan(self.level)
+        return skin_curvature(plan, derivatives(plan, self.cage.points))
+
+    def strained(self) -> list[Strained]:
+        plan, mesh = self.plan(self.level), self.mesh()
+        return strained_faces(self.cage, plan, Skin(mesh.positions, mesh.normals))
+
+    def anchors(self) -> NDArray[np.int32]:
+        """Corners of a face's grids lie over its points: all four of a four-cornered face, the first of each other grid."""
+        plan, cage = self.plan(self.level), self.cage
+        found = np.full(len(cage.points), -1, np.int32)
+        starts, counts = plan.point_starts[:-1], np.diff(plan.point_starts)
+        at, quad = cage.face_starts[plan.patch_face], np.diff(cage.face_starts)[plan.patch_face] == 4
+        first = np.flatnonzero(np.diff(plan.patch_face, prepend=-1))
+        grid = np.arange(len(starts)) - np.repeat(first, np.diff(np.append(first, len(starts))))
+        for corner, place in enumerate((0 * counts, plan.widths - 1, counts - 1, counts - plan.widths)):
+            found[cage.face_points[at[quad] + corner]] = (starts + place)[quad]
+        found[cage.face_points[(at + grid)[~quad]]] = starts[~quad]
+        return found
+
+    def plan(self, level: int) -> SkinPlan:
+        """The weights of its skin."""
+        return self.shelf.get("plan", (self.cage.connectivity_key, level), lambda: plan_skin(self.cage, level))
+
+    def _mesh(self, level: int) -> BodyMesh:
+        plan = self.plan(level)
+        return self._of(plan, evaluate(plan, self.cage.points), level)
+
+    def _of(self, plan: SkinPlan, skin: Skin, level: int) -> BodyMesh:
+        connectivity, cage, shelf = self.cage.connectivity_key, self.cage, self.shelf
+        starts, triangle_patch, patch_face, rims = plan.layout
+        return BodyMesh(
+            f"{self.key}-{level}",
+            f"{connectivity}-{level}",
+            skin.positions,
+            skin.normals,
+            plan.triangles,
+            starts,
+            triangle_patch,
+            patch_face,
+            self.face_keys,
+            rims,
+            lambda: shelf.get("weld", (connectivity, level), lambda: weld(cage, plan)),
+            self.closed,
+        )
+
+
+def cage_body(key: str, cage: Cage, origin: str, level: int, shelf: Shelf) -> CageBody:
+    """A body that begins with a cage; `origin` names the step that made it."""
+    return CageBody(key, cage, first_keys(cage, origin), level, shelf)
+
+
+def level_for(plan: SkinPlan, positions: NDArray[np.float32], tolerance: float) -> int:
+    """Refinements after which a skin's triangles lie within `tolerance` mm of it, from the skin at some level.
+
+    A chord of a smooth curve is off by an amount that a refinement makes four times smaller (the second difference of a cubic
+    B-spline, Piegl & Tiller 1997, chapter 5). How far every other point of the grids lies beside the chord of its neighbours is
+    that amount one level before; a quarter is added for odd points, where it shrinks more slowly.
+    """
+    off = 0.0
+    for width in np.unique(plan.widths).tolist():
+        if width < 3:
+            continue
+        at = plan.point_starts[:-1][plan.widths == width][:, None] + np.arange(width * width)
+        grids = positions[at].reshape(-1, width, width, 3)
+        for lines in (grids, grids.transpose(0, 2, 1, 3)):
+            one, other = lines[:, :, :-2:2], lines[:, :, 2::2]
+            along = (other - one) / np.maximum(np.linalg.norm(other - one, axis=-1, keepdims=True), 1e-12)
+            beside = lines[:, :, 1::2] - one
+            beside = beside - (beside * along).sum(axis=-1, keepdims=True) * along
+            off = max(off, float(np.linalg.norm(beside, axis=-1).max()))
+    worst = 1.25 * off
+    return plan.level - 1 + max(0, math.ceil(math.log(max(worst / tolerance, 1.0), 4.0)))

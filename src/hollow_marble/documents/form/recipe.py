@@ -1,0 +1,99 @@
+"""A recipe as a graph: nodes with named inputs, each of which is another node, another part, or a line of a sheet.
+
+A straight chain, which is what most parts are, needs nothing said: a step works on what the one before it made. A step that
+names inputs of its own has them beside that. The key of a node is the hash of what it says and of its inputs' keys; it is the
+only name under which anything worked out is kept.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from hollow_marble.core.bodies.body import Body
+from hollow_marble.core.cage.mesh import Cage
+from hollow_marble.core.cage.symmetry import Mates
+from hollow_marble.core.cage.symmetry import Symmetry as CoreSymmetry
+from hollow_marble.core.shelf import Shelf
+from hollow_marble.documents.edit import Frozen, LoadAsset
+
+Lines = NDArray[np.float64]
+
+
+class FromStep(Frozen):
+    """What an earlier step of the same recipe made."""
+
+    kind: Literal["step"] = "step"
+    index: int = Field(ge=0)
+
+
+class FromPart(Frozen):
+    """Another part, as it is."""
+
+    kind: Literal["part"] = "part"
+    part: str
+
+
+class FromSheet(Frozen):
+    """A line of a sheet: the samples (N, 4) of a stroke, kept under a SHA-256."""
+
+    kind: Literal["sheet"] = "sheet"
+    samples: str
+
+
+Source = Annotated[FromStep | FromPart | FromSheet, Field(discriminator="kind")]
+
+Inputs = dict[str, Body | Lines]
+"""What a node works on, by name. "of" is what the node before it made."""
+
+
+@dataclass(frozen=True)
+class Making:
+    """What a node is worked out with beside its inputs.
+
+    key : the node's; origin : its place and kind, which names the faces it makes
+    tolerance : mm that a representation which cannot be exact may be off
+    """
+
+    key: str
+    origin: str
+    load: LoadAsset
+    mates: Callable[[Cage, CoreSymmetry], Mates]
+    shelf: Shelf
+    tolerance: float = 0.01
+
+
+def key_of(text: str, inputs: dict[str, str]) -> str:
+    """The key of a node that says `text` and whose inputs have these keys."""
+    named = "".join(f"{name}={inputs[name]};" for name in sorted(inputs))
+    return hashlib.sha256(f"{named}{text}".encode()).hexdigest()
+
+
+def text_of(step: Any) -> str:
+    """What a step says, as JSON."""
+    text: str = step.derived("text", step.model_dump_json)
+    return text
+
+
+def keys_of(
+    steps: tuple[Any, ...], known: tuple[str, ...] = (), parts: Callable[[str], str] | None = None
+) -> tuple[str, ...]:
+    """The keys of a recipe's nodes in order; the first ones may be known already. `parts` gives the key of another part."""
+    keys = list(known)
+    for step in steps[len(known) :]:
+        inputs = {"of": keys[-1]} if keys else {}
+        for name, source in step.inputs.items():
+            if source.kind == "step":
+                inputs[name] = keys[source.index]
+            elif source.kind == "part":
+                inputs[name] = parts(source.part) if parts else source.part
+            else:
+                inputs[name] = source.samples
+        keys.append(key_of(text_of(step), inputs))
+    return tuple(keys)
