@@ -15,12 +15,16 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from hollow_marble.core.errors import HollowMarbleError, NotFoundError
+from hollow_marble.documents.edit import asset_of
+from hollow_marble.documents.kinds import apply
 from hollow_marble.documents.sheet.edits import AddLayer, ChangeLayer, FrameView
 from hollow_marble.documents.sheet.model import Sheet
-from hollow_marble.store.assets import keep_asset, load_asset
+from hollow_marble.store import states
+from hollow_marble.store.assets import keep_asset, keep_assets, load_asset
 from hollow_marble.store.database import Database, migrations
-from hollow_marble.store.ledger import SNAPSHOT_EVERY, Ledger
+from hollow_marble.store.ledger import HeadMovedError, Ledger
 from hollow_marble.store.library import Library, Project
+from hollow_marble.store.states import FEWEST_EDITS, due
 
 
 def _sheet(project: Project) -> str:
@@ -107,13 +111,16 @@ def test_an_edit_that_does_not_fit_is_not_stored(project: Project) -> None:
     assert project.ledger.row(sheet).head is None
 
 
-def test_a_refused_state_is_not_stored(project: Project) -> None:
-    def refuse(_document: object) -> None:
-        raise HollowMarbleError("No.")
-
-    with pytest.raises(HollowMarbleError, match=r"No\."):
-        project.ledger.append(_sheet(project), AddLayer(id="a", name="A"), refuse)
-    assert _names(project) == ["Rough"]
+def test_an_edit_made_for_another_head_is_refused_and_nothing_is_stored(project: Project) -> None:
+    sheet = _sheet(project)
+    first = _add(project, "A")
+    _add(project, "B")
+    with pytest.raises(HeadMovedError, match="Somebody else"):
+        project.ledger.append(sheet, AddLayer(id="c", name="C"), [asset_of(b"ink", "x")], expected_head=first)
+    assert _names(project) == ["Rough", "A", "B"]
+    assert project.database.rows("select count(*) from asset")[0][0] == 0
+    project.ledger.append(sheet, AddLayer(id="c", name="C"), [asset_of(b"ink", "x")], project.ledger.row(sheet).head)
+    assert _names(project) == ["Rough", "A", "B", "C"]
 
 
 def test_versions_name_lines(project: Project) -> None:
@@ -128,16 +135,30 @@ def test_versions_name_lines(project: Project) -> None:
         project.ledger.name_version(sheet, 999, "nowhere")
 
 
-def test_opening_replays_only_what_follows_the_last_snapshot(project: Project) -> None:
+def test_opening_replays_only_what_follows_the_last_snapshot(project: Project, monkeypatch: pytest.MonkeyPatch) -> None:
     sheet = _sheet(project)
-    for number in range(2 * SNAPSHOT_EVERY + 5):
+    for number in range(2 * FEWEST_EDITS + 5):
         _add(project, f"L{number}")
-    rows = project.database.rows("select count(*) from snapshot")[0][0]
-    assert rows == 2
-    fresh = Ledger(project.database)
-    state = fresh.state(sheet)
+    project.ledger.states.settle()
+    assert 1 <= project.database.rows("select count(*) from snapshot")[0][0] <= 2
+    applied: list[object] = []
+    monkeypatch.setattr(states, "apply", lambda document, edit: applied.append(edit) or apply(document, edit))
+    state = Ledger(project.database).state(sheet)
     assert isinstance(state, Sheet)
-    assert len(state.layers) == 2 * SNAPSHOT_EVERY + 6
+    assert len(state.layers) == 2 * FEWEST_EDITS + 6
+    assert len(applied) < 2 * FEWEST_EDITS
+
+
+def test_snapshots_weigh_no_more_than_a_few_documents_however_many_edits(project: Project) -> None:
+    """10,000 strokes once made 252 MB of snapshots; due only when half as much has come again, they add up to a few documents."""
+    size = edits = weight = written = 0
+    document = 3_000
+    for _ in range(10_000):
+        document, edits, weight = document + 270, edits + 1, weight + 280
+        if due(edits, weight, size):
+            size, edits, weight, written = document, 0, 0, written + document
+    assert written < 4 * document
+    assert due(2_000, 10, 10**9), "and opening never replays more than so many"
 
 
 @settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
@@ -178,8 +199,8 @@ def test_assets_are_kept_once_by_their_hash(project: Project) -> None:
 
 def test_a_write_that_fails_leaves_nothing(project: Project) -> None:
     def half_a_write() -> None:
-        with project.database.write():
-            keep_asset(project.database, b"half", "text/plain")
+        with project.database.write() as connection:
+            keep_assets(connection, [asset_of(b"half", "text/plain")])
             raise RuntimeError
 
     with pytest.raises(RuntimeError):

@@ -2,31 +2,45 @@
 
 from __future__ import annotations
 
-import hashlib
+import sqlite3
+from collections.abc import Iterable
 
 from hollow_marble.core.errors import NotFoundError
+from hollow_marble.documents.edit import Asset, asset_of
 from hollow_marble.store.database import Database
 
 
+def keep_assets(connection: sqlite3.Connection, assets: Iterable[Asset]) -> None:
+    """Keep payloads within a write; the same bytes are kept once."""
+    connection.executemany(
+        "insert or ignore into asset (sha, media, bytes) values (?, ?, ?)",
+        ((asset.sha, asset.media, asset.data) for asset in assets),
+    )
+
+
 def keep_asset(database: Database, data: bytes, media: str) -> str:
-    """Keep bytes and return their SHA-256 as lower-case hex; the same bytes are kept once."""
-    sha = hashlib.sha256(data).hexdigest()
+    """Keep one payload that belongs to no edit yet; returns its SHA-256."""
+    asset = asset_of(data, media)
     with database.write() as connection:
-        connection.execute("insert or ignore into asset (sha, media, bytes) values (?, ?, ?)", (sha, media, data))
-    return sha
+        keep_assets(connection, (asset,))
+    return asset.sha
 
 
 def load_asset(database: Database, sha: str) -> tuple[bytes, str]:
     """Bytes and media type of an asset."""
     row = database.row("select bytes, media from asset where sha = ?", (sha,))
     if row is None:
-        raise NotFoundError("A picture or stroke this page needs is missing from the project file.")
+        raise _missing()
     return bytes(row["bytes"]), row["media"]
 
 
-def drop_asset_if_unused(database: Database, sha: str | None) -> None:
-    """Let go of an interim picture that no take shows any more."""
-    with database.write() as connection:
-        used = connection.execute("select 1 from take where picture = ?", (sha,)).fetchone()
-        if sha and not used:
-            connection.execute("delete from asset where sha = ?", (sha,))
+def asset_facts(database: Database, sha: str) -> tuple[int, str]:
+    """Length in bytes and media type of an asset."""
+    row = database.row("select length(bytes) as length, media from asset where sha = ?", (sha,))
+    if row is None:
+        raise _missing()
+    return int(row["length"]), str(row["media"])
+
+
+def _missing() -> NotFoundError:
+    return NotFoundError("A picture or stroke this page needs is missing from the project file.")

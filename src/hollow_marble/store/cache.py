@@ -3,33 +3,39 @@
 from __future__ import annotations
 
 import contextlib
-import os
 import shutil
+import sqlite3
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
+import diskcache
+
+_NO_FAILURE = (OSError, sqlite3.Error, diskcache.Timeout)
+"""What keeps something from being cached is no reason not to go on."""
+
 
 class FolderCache:
-    """Files by name. Writing is done by a thread of its own, and a failure to write is no failure."""
+    """Bytes by name. Writing is done by a thread of its own, and a failure to read or write is no failure."""
 
     def __init__(self, folder: Path, rules: str, most_bytes: int = 600_000_000) -> None:
         """`rules` names the rules the content was made by: what other rules made is not found."""
         self._folder = folder / rules[:16]
-        self._most = most_bytes
+        self._cache: diskcache.Cache | None = None
+        with contextlib.suppress(*_NO_FAILURE):
+            self._cache = diskcache.Cache(
+                str(self._folder), size_limit=most_bytes, eviction_policy="least-recently-used", cull_limit=2
+            )
         self._hand = ThreadPoolExecutor(1, thread_name_prefix="cache")
         self._hand.submit(self._clear_others, folder)
 
     def get(self, name: str) -> bytes | None:
         """What was put under a name, None where it is not there any more."""
-        path = self._folder / name
-        try:
-            data = path.read_bytes()
-        except OSError:
-            return None
-        with contextlib.suppress(OSError):
-            os.utime(path)
-        return data
+        if self._cache is not None:
+            with contextlib.suppress(*_NO_FAILURE):
+                found: bytes | None = self._cache.get(name)
+                return found
+        return None
 
     def put(self, name: str, make: Callable[[], bytes]) -> None:
         """Keep what `make` returns under a name, when there is time."""
@@ -43,6 +49,8 @@ class FolderCache:
     def close(self) -> None:
         """Finish what is being written, and write no more."""
         self._hand.shutdown(wait=True)
+        if self._cache is not None:
+            self._cache.close()
 
     def _clear_others(self, around: Path) -> None:
         """What other rules made is of no use any more."""
@@ -52,17 +60,6 @@ class FolderCache:
                     shutil.rmtree(other, ignore_errors=True)
 
     def _write(self, name: str, make: Callable[[], bytes]) -> None:
-        with contextlib.suppress(OSError):
-            self._folder.mkdir(parents=True, exist_ok=True)
-            fresh = self._folder / f"{name}.new"
-            fresh.write_bytes(make())
-            fresh.replace(self._folder / name)
-            self._prune()
-
-    def _prune(self) -> None:
-        files = sorted(((f.stat().st_mtime, f.stat().st_size, f) for f in self._folder.iterdir()), reverse=True)
-        total = 0
-        for _, size, file in files:
-            total += size
-            if total > self._most:
-                file.unlink(missing_ok=True)
+        if self._cache is not None:
+            with contextlib.suppress(*_NO_FAILURE):
+                self._cache.set(name, make())

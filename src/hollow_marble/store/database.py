@@ -13,10 +13,21 @@ from pathlib import Path
 from typing import Any
 
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.locks import CACHE, WRITING, RankedLock
+from hollow_marble.store.migrating import AFTER
 
 SUFFIX = ".marble"
 _KEPT_READERS = 2
+_MOST_READERS = 6
 _APPLICATION_ID = 0x484D4231  # "HMB1", so that a file is known for what it is
+
+Row = sqlite3.Row
+
+
+class FullError(HollowMarbleError):
+    """There is no room left where the project lies."""
+
+    status = 507
 
 
 def now() -> str:
@@ -28,15 +39,17 @@ class Database:
     """One project file. Reading connections are lent and come back; writes are one at a time.
 
     A server's threads share the few connections there are, so that open files stay few however many threads and
-    projects there are.
+    projects there are. Only this package writes: everybody else hands what is to be written to the ledger, the takes or
+    the library, each of which opens one transaction and none within another.
     """
 
     def __init__(self, path: Path) -> None:
         self.path = path
-        self._writing = threading.RLock()
+        self._writing = RankedLock(f"writing {path.name}", WRITING)
         self._inside = threading.local()
         self._idle: list[sqlite3.Connection] = []
-        self._lent = threading.Lock()
+        self._lent = RankedLock(f"connections of {path.name}", CACHE)
+        self._readers = threading.BoundedSemaphore(_MOST_READERS)
         self._writer: sqlite3.Connection | None = None
         try:
             self._migrate()
@@ -44,47 +57,54 @@ class Database:
             self.close()
             raise
 
-    def row(self, query: str, values: Sequence[Any] = ()) -> sqlite3.Row | None:
+    def row(self, query: str, values: Sequence[Any] = ()) -> Row | None:
         """The first row a query finds."""
         found = self.rows(query, values)
         return found[0] if found else None
 
-    def rows(self, query: str, values: Sequence[Any] = ()) -> list[sqlite3.Row]:
+    def rows(self, query: str, values: Sequence[Any] = ()) -> list[Row]:
         """All rows a query finds; inside a write it sees what the write has done so far."""
         writer: sqlite3.Connection | None = getattr(self._inside, "writer", None)
         if writer is not None:
             return writer.execute(query, values).fetchall()
-        with self._lent:
-            connection = self._idle.pop() if self._idle else None
-        connection = connection or self._connect()
-        try:
+        with self._reader() as connection:
             return connection.execute(query, values).fetchall()
-        finally:
-            with self._lent:
-                keep = len(self._idle) < _KEPT_READERS
-                if keep:
-                    self._idle.append(connection)
-            if not keep:
-                connection.close()
+
+    def piece(self, sha: str, start: int, length: int) -> bytes:
+        """Bytes of an asset from a place on, without reading the others."""
+        with self._reader() as connection:
+            row = connection.execute("select rowid from asset where sha = ?", (sha,)).fetchone()
+            with connection.blobopen("asset", "bytes", row[0], readonly=True) as blob:
+                blob.seek(start)
+                return bytes(blob.read(length))
 
     @contextmanager
     def write(self) -> Iterator[sqlite3.Connection]:
-        """One transaction: all of it is on disk when the block ends, or none of it."""
+        """One transaction: all of it is on disk when the block ends, or none of it.
+
+        Raises
+        ------
+        FullError
+            where there is no room for it; then nothing is written.
+        """
         with self._writing:
-            inside: sqlite3.Connection | None = getattr(self._inside, "writer", None)
-            if inside is not None:  # already inside a write of this thread
-                yield inside
-                return
+            if getattr(self._inside, "writer", None) is not None:
+                raise RuntimeError("a write was begun within another one")
             connection = self._writer = self._writer or self._connect()
-            connection.execute("begin immediate")
-            self._inside.writer = connection
             try:
+                connection.execute("begin immediate")
+                self._inside.writer = connection
                 yield connection
-            except BaseException:
-                connection.execute("rollback")
-                raise
-            else:
                 connection.execute("commit")
+            except BaseException as error:
+                if connection.in_transaction:
+                    connection.execute("rollback")
+                if isinstance(error, sqlite3.Error) and error.sqlite_errorcode & 0xFF == sqlite3.SQLITE_FULL:
+                    raise FullError(
+                        f"There is no room left on the disk for {self.path.name}. What was kept before is safe; "
+                        "make room and do this again."
+                    ) from error
+                raise
             finally:
                 self._inside.writer = None
 
@@ -95,6 +115,22 @@ class Database:
                 connection.close()
             self._idle.clear()
             self._writer = None
+
+    @contextmanager
+    def _reader(self) -> Iterator[sqlite3.Connection]:
+        with self._readers:  # held for one query only, so nobody waits for anybody who waits
+            with self._lent:
+                connection = self._idle.pop() if self._idle else None
+            connection = connection or self._connect()
+            try:
+                yield connection
+            finally:
+                with self._lent:
+                    keep = len(self._idle) < _KEPT_READERS
+                    if keep:
+                        self._idle.append(connection)
+                if not keep:
+                    connection.close()
 
     def _connect(self) -> sqlite3.Connection:
         connection = sqlite3.connect(self.path, timeout=20, isolation_level=None, check_same_thread=False)
@@ -123,6 +159,8 @@ class Database:
             with self.write() as connection:
                 for statement in _statements(script):
                     connection.execute(statement)
+                if number in AFTER:
+                    AFTER[number](connection)
                 connection.execute(f"pragma user_version={number}")
                 connection.execute(f"pragma application_id={_APPLICATION_ID}")
 

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import re
-import threading
 import unicodedata
 import uuid
 from dataclasses import dataclass
+from functools import cached_property
 from pathlib import Path
 
 from hollow_marble.core.errors import HollowMarbleError, NotFoundError
+from hollow_marble.core.locks import LIBRARY, RankedLock
 from hollow_marble.store.database import SUFFIX, Database, now
-from hollow_marble.store.ledger import Ledger
+from hollow_marble.store.ledger import Ledger, add_document
 
 
 @dataclass(frozen=True)
@@ -31,21 +32,30 @@ class Project:
         self.database = Database(path)
         self.ledger = Ledger(self.database)
 
-    @property
+    @cached_property
     def entry(self) -> ProjectEntry:
+        """What the file says of itself."""
         values = {row["key"]: row["value"] for row in self.database.rows("select key, value from project")}
+        if not values:
+            raise HollowMarbleError(f"{self.database.path.name} holds no project.")
         return ProjectEntry(values["id"], values["name"], values["maker"], values["created"])
+
+    def close(self) -> None:
+        """Finish what is being written, and close the file."""
+        self.ledger.close()
+        self.database.close()
 
 
 class Library:
-    """Projects by id; files are opened once and stay open."""
+    """Projects by id. A file is opened when it is first asked for and stays open until it is put away."""
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder / "projects"
         self.folder.mkdir(parents=True, exist_ok=True)
-        self._lock = threading.RLock()
+        self._lock = RankedLock("library", LIBRARY)
         self._open: dict[Path, Project] = {}
         self._known: dict[Path, ProjectEntry] = {}
+        self._by_id: dict[str, Path] = {}
 
     def create(self, name: str, maker: str = "") -> Project:
         """A new project with one sheet, a form, a studio and a board."""
@@ -56,15 +66,25 @@ class Library:
             if any(entry.name.casefold() == name.casefold() for entry in self.entries()):
                 raise HollowMarbleError(f"There is a project named {name} already. Choose another name.")
             path = self._free_path(name)
-            project = self._open[path] = Project(path)
-            ident = uuid.uuid4().hex[:12]
-            with project.database.write() as connection:
-                for key, value in (("id", ident), ("name", name), ("maker", maker), ("created", now())):
-                    connection.execute("insert into project (key, value) values (?, ?)", (key, value))
-                project.ledger.create("sheet", "Sheet 1")
-                project.ledger.create("form", name)
-                project.ledger.create("studio", "Studio")
-                project.ledger.create("board", "Board")
+            try:
+                project = Project(path)
+                with project.database.write() as connection:
+                    for key, value in (
+                        ("id", uuid.uuid4().hex[:12]),
+                        ("name", name),
+                        ("maker", maker),
+                        ("created", now()),
+                    ):
+                        connection.execute("insert into project (key, value) values (?, ?)", (key, value))
+                    add_document(connection, project.ledger, "sheet", "Sheet 1")
+                    add_document(connection, project.ledger, "form", name)
+                    add_document(connection, project.ledger, "studio", "Studio")
+                    add_document(connection, project.ledger, "board", "Board")
+            except BaseException:
+                for leftover in (path, *(path.with_name(path.name + end) for end in ("-wal", "-shm"))):
+                    leftover.unlink(missing_ok=True)
+                raise
+            self._open[path] = project
             return project
 
     def entries(self) -> list[ProjectEntry]:
@@ -73,20 +93,22 @@ class Library:
         for path in sorted(self.folder.glob(f"*{SUFFIX}")):
             try:
                 found.append(self._entry(path))
-            except (HollowMarbleError, KeyError):
+            except HollowMarbleError:
                 continue
         return sorted(found, key=lambda entry: entry.created, reverse=True)
 
     def get(self, ident: str) -> Project:
         """A project by its id."""
         with self._lock:
-            for path in sorted(self.folder.glob(f"*{SUFFIX}")):
-                try:
-                    if self._entry(path).id == ident:
-                        return self._at(path)
-                except (HollowMarbleError, KeyError):
-                    continue
-        raise NotFoundError("There is no such project in the data folder.")
+            path = self._by_id.get(ident)
+            if path is None or not path.exists():
+                self.entries()  # a file may have been put into the folder since
+                path = self._by_id.get(ident)
+            if path is None or not path.exists():
+                raise NotFoundError("There is no such project in the data folder.")
+            if path not in self._open:
+                self._open[path] = Project(path)
+            return self._open[path]
 
     def named(self, name: str) -> Project:
         """A project by its name or id."""
@@ -100,9 +122,10 @@ class Library:
         """Close all files."""
         with self._lock:
             for project in self._open.values():
-                project.database.close()
+                project.close()
             self._open.clear()
             self._known.clear()
+            self._by_id.clear()
 
     def _entry(self, path: Path) -> ProjectEntry:
         """What a file says of itself. A file that nobody works on is not kept open for it."""
@@ -111,17 +134,12 @@ class Library:
                 opened = self._open.get(path)
                 project = opened or Project(path)
                 try:
-                    self._known[path] = project.entry
+                    entry = self._known[path] = project.entry
+                    self._by_id.setdefault(entry.id, path)
                 finally:
                     if opened is None:
-                        project.database.close()
+                        project.close()
             return self._known[path]
-
-    def _at(self, path: Path) -> Project:
-        with self._lock:
-            if path not in self._open:
-                self._open[path] = Project(path)
-            return self._open[path]
 
     def _free_path(self, name: str) -> Path:
         plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
