@@ -1,14 +1,15 @@
-"""A form's parts as meshes in open formats."""
+"""A form's parts as meshes and cages in open formats."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
-from hollow_marble.core.cage.weld import welded_mesh
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import find
-from hollow_marble.documents.form.evaluation import FormEvaluator, Shaped
-from hollow_marble.documents.form.model import Form
+from hollow_marble.documents.form.evaluation import FormEvaluator
+from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.exchange import meshes
 from hollow_marble.exchange.obj import cage_to_obj
 from hollow_marble.exchange.ply import cage_to_ply
@@ -20,6 +21,8 @@ FORMATS = {
     "obj": "model/obj",
     "cage.ply": "application/octet-stream",
 }
+WORKED = {"stl": meshes.stl, "ply": meshes.ply, "glb": meshes.glb}
+"""Formats that hold the skin, and what writes them."""
 
 
 def export(form: Form, evaluator: FormEvaluator, kind: str, part: str | None = None) -> bytes:
@@ -27,24 +30,31 @@ def export(form: Form, evaluator: FormEvaluator, kind: str, part: str | None = N
     parts = [find(form.parts, part, "part")] if part else [p for p in form.parts if p.visible]
     if not parts:
         raise HollowMarbleError("There is nothing to export yet. Begin a part in Form first.")
-    if kind in ("obj", "cage.ply"):
-        if len(parts) > 1:
-            raise HollowMarbleError("A cage file holds the cage of one part. Choose the part to export.")
-        cage = evaluator.cage(parts[0])
-        return cage_to_obj(cage, parts[0].name) if kind == "obj" else cage_to_ply(cage, parts[0].name)
-    if kind == "glb":
-        named = []
-        for one in parts:
-            shaped = evaluator.body(one)
-            normals = shaped.skin.normals[:, :3] / 32767.0
-            # where patches meet each has its own point and normal, but the place must be one to the last bit
-            places = shaped.skin.positions.astype(np.float64)
-            if isinstance(shaped, Shaped):
-                numbers = evaluator.weld(shaped)
-                places = welded_mesh(shaped.skin.positions, shaped.triangles, numbers)[0][numbers]
-            named.append(meshes.NamedMesh(one.name, places, shaped.triangles, normals))
-        return meshes.glb(named)
+    if kind not in WORKED:
+        return cage_file(parts, evaluator, kind)
+    return WORKED[kind](named_meshes(parts, form, evaluator, kind))
+
+
+def cage_file(parts: Sequence[Part], evaluator: FormEvaluator, kind: str) -> bytes:
+    """The cage of one part as OBJ or PLY."""
     if kind not in FORMATS:
         raise HollowMarbleError("Choose glb, stl, ply, obj or cage.ply.")
-    welded = [meshes.NamedMesh(one.name, *evaluator.mesh(one)) for one in parts]
-    return meshes.stl(welded) if kind == "stl" else meshes.ply(welded)
+    if len(parts) > 1:
+        raise HollowMarbleError("A cage file holds the cage of one part. Choose the part to export.")
+    cage = evaluator.cage(parts[0])
+    return cage_to_obj(cage, parts[0].name) if kind == "obj" else cage_to_ply(cage, parts[0].name)
+
+
+def named_meshes(parts: Sequence[Part], form: Form, evaluator: FormEvaluator, kind: str) -> list[meshes.NamedMesh]:
+    """The skins of parts as a format wants them: glTF with normals at every point, the others welded."""
+    found = []
+    for part in parts:
+        mesh = evaluator.mesh(part, form.parts)
+        if kind == "glb":
+            # where patches meet each has its own point and normal, but the place must be one to the last bit
+            places = mesh.welded()[0][mesh.joined()]
+            normals = mesh.normal_vectors().astype(np.float64)
+            found.append(meshes.NamedMesh(part.name, places, mesh.triangles, normals))
+        else:
+            found.append(meshes.NamedMesh(part.name, *mesh.welded()))
+    return found

@@ -8,6 +8,7 @@ from __future__ import annotations
 import io
 import struct
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import pygltflib as gltf
@@ -95,8 +96,8 @@ def read_triangles(data: bytes, kind: str, name: str) -> tuple[NDArray[np.float6
     if kind not in ("obj", "stl", "ply", "glb"):
         raise HollowMarbleError(f"{name} is of no kind that can be brought in. Choose an OBJ, STL, PLY or GLB file.")
     try:
-        loaded = trimesh.load(io.BytesIO(data), file_type=kind, process=False, force="mesh")
-        points = np.asarray(loaded.vertices, float).reshape(-1, 3)
+        loaded: Any = trimesh.load(io.BytesIO(data), file_type=kind, process=False, force="mesh")
+        points = np.asarray(loaded.vertices, np.float64).reshape(-1, 3)
         triangles = np.asarray(loaded.faces, np.int64).reshape(-1, 3)
     except Exception as error:
         raise HollowMarbleError(f"{name} cannot be read as {kind.upper()}. Export it again and retry.") from error

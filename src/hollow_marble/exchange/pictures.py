@@ -7,7 +7,7 @@ import warnings
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image, ImageOps
+from PIL import Image, ImageOps, UnidentifiedImageError
 
 from hollow_marble.core.errors import HollowMarbleError
 
@@ -39,7 +39,7 @@ def read_picture(data: bytes, name: str) -> tuple[bytes, int, int]:
         raise
     except Image.DecompressionBombError as error:
         raise HollowMarbleError(f"{name} is far too large for a page. Scale it down and try again.") from error
-    except Image.UnidentifiedImageError as error:
+    except UnidentifiedImageError as error:
         raise HollowMarbleError(
             f"{name} is not a PNG, JPEG, TIFF or WebP picture. Save it as one of these and try again."
         ) from error

@@ -1,23 +1,96 @@
-"""What the darkroom and the render worker say to each other."""
+"""What a transport and its workers say to each other."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
-from hollow_marble.core.render.scene import Scene
+
+@dataclass(frozen=True)
+class Blob:
+    """Content that travels once under its hash (SHA-256 of its pickled bytes), however many pieces of work need it."""
+
+    sha: str
+    data: bytes
+
+
+@dataclass(frozen=True)
+class Give:
+    """Work to do. `run` numbers each time work is given, so that a stop meant for one never hits another."""
+
+    run: int
+    kind: str
+    arguments: Any
+    content: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Stop:
+    """Give a run up at the next chance, or before its first where it has not begun."""
+
+    run: int
+
+
+@dataclass(frozen=True)
+class Ready:
+    """The worker is up; `note` says what it is, for the screen."""
+
+    note: str
+
+
+@dataclass(frozen=True)
+class Need:
+    """The worker lacks content of a run."""
+
+    run: int
+    sha: str
+
+
+@dataclass(frozen=True)
+class Beat:
+    """The worker is alive; `holds` is how many pieces of content it has."""
+
+    holds: int
+
+
+@dataclass(frozen=True)
+class Progress:
+    """A run is so far: share done 0 to 1, seconds left where that can be told, and what it has to show."""
+
+    run: int
+    share: float
+    left: float | None
+    news: Any = None
+
+
+@dataclass(frozen=True)
+class Done:
+    """A run has come to its end with a result."""
+
+    run: int
+    result: Any
+
+
+@dataclass(frozen=True)
+class Failed:
+    """A run cannot be done; a sentence says why."""
+
+    run: int
+    problem: str
+
+
+@dataclass(frozen=True)
+class Stopped:
+    """A run was given up."""
+
+    run: int
 
 
 @dataclass(frozen=True)
 class Develop:
-    """Render a scene; `checkpoint` is a file that holds what earlier passes added up to, if it is there.
+    """The arguments of a picture: size in px, samples a pixel, and a file that holds what earlier passes added up to."""
 
-    `run` numbers each time a take is given to a worker, so that a stop meant for one run never hits another.
-    """
-
-    take: str
-    run: int
-    scene: Scene
     width: int
     height: int
     samples: int
@@ -25,34 +98,10 @@ class Develop:
 
 
 @dataclass(frozen=True)
-class Stop:
-    """Give a run up after its present pass, or before its first where it has not begun."""
+class Exposed:
+    """What a picture has to show: PNG bytes, samples a pixel, relative noise (None after one pass), seconds of rendering."""
 
-    run: int
-
-
-@dataclass(frozen=True)
-class Ready:
-    """The worker is up with a variant."""
-
-    variant: str
-
-
-@dataclass(frozen=True)
-class Progress:
-    """A picture so far: PNG bytes, samples per pixel, relative noise (None after one pass), seconds of rendering."""
-
-    take: str
     picture: bytes
     samples: int
     noise: float | None
     seconds: float
-
-
-@dataclass(frozen=True)
-class Finished:
-    """A picture is done, was given up, or failed with a sentence."""
-
-    take: str
-    stopped: bool = False
-    problem: str | None = None

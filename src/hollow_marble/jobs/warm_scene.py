@@ -14,7 +14,7 @@ def warm_scene() -> Scene:
     """A box with the first finish on a sweep under three lamps."""
     part = Part(id="box", name="Box", steps=(BoxStart(size=(60, 30, 100), divisions=(1, 1, 1)),))
     setting = Setting(lamps=THREE_POINT, finishes={"box": Finish()})
-    return scene_of(setting, Form(parts=(part,)), FormEvaluator(_nothing), level=2)
+    return scene_of(setting, Form(parts=(part,)), FormEvaluator(_nothing), width=64)
 
 
 def _nothing(sha: str) -> bytes:
