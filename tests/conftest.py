@@ -25,6 +25,10 @@ FLAGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    # 3D is drawn in software; the page itself need not go the same slow way
+    "--disable-gpu-rasterization",
+    "--disable-gpu-compositing",
+    "--disable-accelerated-2d-canvas",
     "--use-angle=swiftshader",
     "--enable-unsafe-swiftshader",
 ]
@@ -66,24 +70,21 @@ def start_server(data: Path, port: int | None = None) -> Server:
     port = port or free_port()
     command = [sys.executable, "-m", "hollow_marble.cli", "serve", "--data", str(data), "--port", str(port)]
     process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
-    url = f"http://127.0.0.1:{port}"
+    answers(f"http://127.0.0.1:{port}", process)
+    return Server(f"http://127.0.0.1:{port}", data, process)
+
+
+def answers(url: str, process: subprocess.Popen[bytes]) -> None:
+    """Wait until a server answers."""
     deadline = time.monotonic() + 60
     while True:
         try:
             urllib.request.urlopen(f"{url}/api/status", timeout=5).read()
-            return Server(url, data, process)
+            return
         except (urllib.error.URLError, OSError):
             if process.poll() is not None or time.monotonic() > deadline:
                 raise AssertionError("the server did not come up") from None
             time.sleep(0.05)
-
-
-@pytest.fixture(scope="module")
-def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
-    running = start_server(tmp_path_factory.mktemp("data"))
-    yield running
-    running.process.terminate()
-    running.process.wait()
 
 
 @pytest.fixture(scope="session")

@@ -13,11 +13,11 @@ import trimesh
 from click.testing import CliRunner, Result
 from PIL import Image
 
+from hollow_marble.application.waiting import develop_takes
 from hollow_marble.cli import main
 from hollow_marble.demo.designer import Designer
 from hollow_marble.demo.studio import light_studio
 from hollow_marble.documents.form.starts import BoxStart
-from hollow_marble.jobs.waiting import develop_takes
 from hollow_marble.store.library import Library
 
 BOX = """v -1 -1 -1\nv 1 -1 -1\nv 1 1 -1\nv -1 1 -1\nv -1 -1 1\nv 1 -1 1\nv 1 1 1\nv -1 1 1
@@ -93,8 +93,8 @@ def test_check_cage_looks_at_the_skin(tmp_path: Path) -> None:
     ("name", "text", "words"),
     [
         ("notes.txt", "hello", "is not an OBJ, STL or PLY file"),
-        ("empty.obj", "", ""),
-        ("torn.stl", "solid x\nfacet", ""),
+        ("empty.obj", "", "empty.obj holds no triangles"),
+        ("torn.stl", "solid x\nfacet", "torn.stl holds no triangles"),
     ],
 )
 def test_check_refuses_what_is_no_mesh_in_a_sentence(tmp_path: Path, name: str, text: str, words: str) -> None:
@@ -178,9 +178,9 @@ def test_a_port_in_use_is_said_plainly(tmp_path: Path) -> None:
 def test_the_demo_is_built_once_and_found_again(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """The takes are drafts the size of a stamp here; what `demo` does is what is looked at."""
     monkeypatch.setattr(
-        "hollow_marble.jobs.waiting.develop_takes",
-        lambda library, project, studio, wishes, show: develop_takes(
-            library, project, studio, [(shot, "draft", (64, 48)) for shot, _, _ in wishes], show
+        "hollow_marble.application.waiting.develop_takes",
+        lambda project, studio, wishes, show: develop_takes(
+            project, studio, [(shot, "draft", (64, 48)) for shot, _, _ in wishes], show
         ),
     )
     first = run("demo", "--data", tmp_path, "--build-only")
@@ -216,8 +216,16 @@ def test_bench_gives_a_list_with_peer_ratio_and_target(monkeypatch: pytest.Monke
     assert found
     for result in found:
         assert set(result) == {"name", "unit", "ours", "peer", "peer_name", "ratio", "target", "holds"}
-        assert result["ratio"] == pytest.approx(result["peer"] / result["ours"])
+        assert result["target"] == f"≤ {result['peer']:g} {result['unit']}", "a limit is its own peer"
+        assert result["holds"] is (result["ours"] <= result["peer"])
     assert said.exit_code == (0 if all(result["holds"] for result in found) else 3)
+
+
+def test_a_ratio_says_how_many_times_the_peer_takes() -> None:
+    from benchmarks.measure import Result, within
+
+    assert Result("skin", "ms", 2.0, 10.0, "another library", "ratio ≥ 4", True).as_json()["ratio"] == 5.0
+    assert within("skin", "ms", 2.0, 1.0).holds is False
 
 
 def test_the_openapi_document_in_the_repository_is_current(tmp_path: Path) -> None:

@@ -85,7 +85,7 @@ def demo(data: Path, host: str, port: int, build_only: bool, fresh: bool) -> Non
     if not has_demo(library):
         from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
 
-        from hollow_marble.jobs.waiting import develop_takes
+        from hollow_marble.application.waiting import develop_takes
 
         with Progress(TextColumn("{task.description}"), BarColumn(), TimeElapsedColumn()) as progress:
             line = progress.add_task("Building the demo project", total=1.0)
@@ -93,9 +93,9 @@ def demo(data: Path, host: str, port: int, build_only: bool, fresh: bool) -> Non
             def say(what: str, share: float) -> None:
                 progress.update(line, description=what, completed=share)
 
-            def develop(lib: Any, project: Any, studio: str, wishes: Any) -> Any:
+            def develop(project: Any, studio: str, wishes: Any) -> Any:
                 return develop_takes(
-                    lib, project, studio, wishes, lambda done, state: say(f"Developing: {state}", 0.4 + 0.5 * done)
+                    project, studio, wishes, lambda done, state: say(f"Developing: {state}", 0.4 + 0.5 * done)
                 )
 
             build_demo(library, say, develop)
@@ -132,8 +132,8 @@ def render(project: str, shot: str, size: tuple[int, int] | None, quality: str, 
     """
     from rich.progress import BarColumn, Progress, TextColumn, TimeRemainingColumn
 
+    from hollow_marble.application.waiting import develop_takes
     from hollow_marble.documents.studio.model import Studio
-    from hollow_marble.jobs.waiting import develop_takes
     from hollow_marble.store.assets import load_asset
     from hollow_marble.store.library import Library
 
@@ -153,7 +153,7 @@ def render(project: str, shot: str, size: tuple[int, int] | None, quality: str, 
         def show(done: float, state: str) -> None:
             progress.update(line, completed=done, state=state)
 
-        (take,) = develop_takes(library, opened, row.id, [(chosen, quality, size)], show)
+        (take,) = develop_takes(opened, row.id, [(chosen, quality, size)], show)
     if take.state != "done" or take.picture is None:
         raise HollowMarbleError(take.problem or "The take was not finished.")
     output.write_bytes(load_asset(opened.database, take.picture)[0])

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from hollow_marble.core.cage.divisions import strained_faces
+from hollow_marble.application.waiting import develop_takes
 from hollow_marble.core.surface.soundness import check_soundness
 from hollow_marble.demo.build import build_demo, has_demo, remove_demo
 from hollow_marble.demo.designer import Designer
@@ -19,17 +19,14 @@ from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.sheet.model import Sheet
 from hollow_marble.documents.sheet.notes import length_words
 from hollow_marble.documents.studio.model import Studio
-from hollow_marble.jobs.waiting import develop_takes
 from hollow_marble.store.assets import load_asset
 from hollow_marble.store.library import Library, Project
 from hollow_marble.store.takes import get_take
 
 
-def small(library: Any, project: Any, studio: str, wishes: Any) -> Any:
+def small(project: Any, studio: str, wishes: Any) -> Any:
     """Develops the demo's takes for real, but as drafts the size of a stamp."""
-    return develop_takes(
-        library, project, studio, [(shot, "draft", (96, 64)) for shot, _, _ in wishes], lambda *_: None
-    )
+    return develop_takes(project, studio, [(shot, "draft", (96, 64)) for shot, _, _ in wishes], lambda *_: None)
 
 
 @pytest.fixture(scope="module")
@@ -121,7 +118,7 @@ def test_the_body_has_the_size_of_the_brief_and_follows_the_sheet(demo: Project)
     low, high = body.extent
     assert high - low == pytest.approx([62, 34, 108], abs=1e-3)
     form = state(demo, "form")
-    skin = designer.evaluator.shaped(form.parts[0]).skin.positions
+    skin = designer.evaluator.mesh(form.parts[0]).positions
     for profile, axis, left, right in ((FRONT, 0, 1, 2), (SIDE, 1, 1, 2)):
         drawn = np.array(profile[::-1], float)
         for height in range(-45, 50, 5):
@@ -136,7 +133,7 @@ def test_every_part_is_sound(demo: Project) -> None:
     assert isinstance(form, Form)
     assert [part.name for part in form.parts] == ["Body", "Level dial", "Window", "Lanyard ring", "Foot"]
     for part in form.parts:
-        found = check_soundness(*designer.evaluator.mesh(part))
+        found = check_soundness(*designer.evaluator.mesh(part).welded())
         assert found.closed
         assert found.manifold
         assert found.consistent
@@ -151,11 +148,10 @@ def test_the_kettle_is_sound_and_has_divisions_enough(built: tuple[Library, Proj
     assert isinstance(form, Form)
     assert [part.name for part in form.parts] == ["Body", "Lid", "Base"]
     for part in form.parts:
-        found = check_soundness(*designer.evaluator.mesh(part))
+        found = check_soundness(*designer.evaluator.mesh(part).welded())
         assert found.closed
         assert found.counts["crossing"] == 0, part.name
-        shaped = designer.evaluator.shaped(part)
-        assert strained_faces(shaped.cage, shaped.plan, shaped.skin) == [], part.name
+        assert designer.evaluator.body(part).strained() == [], part.name
     body = designer.evaluator.cage(form.parts[0])
     assert len(body.points) - len(body.topology.edges) + body.face_count == 0
 

@@ -76,7 +76,7 @@ class Client:
 def client(tmp_path: Path) -> Iterator[Client]:
     app = create_app(tmp_path, work=False)
     yield Client(app.test_client())
-    app.extensions["hollow_marble"].library.close()
+    app.extensions["hollow_marble"].close()
 
 
 LINE = np.array([[300, 300, 0.5, 0], [340, 320, 0.7, 0], [420, 330, 0.8, 0]], np.float32)
@@ -150,20 +150,24 @@ def test_pictures_that_will_not_do_leave_the_page_as_it_was(client: Client) -> N
         data={"file": (io.BytesIO(png(np.zeros((40, 60, 3), np.uint8))), "b.png")},
         content_type="multipart/form-data",
     )
-    assert good.json["sentence"] == "Placed the picture b.png"
+    assert good.json["standing"]["sentence"] == "Placed the picture b.png"
     state = client.http.get(client.url(f"sheets/{client.ids['sheet']}")).json
     assert [layer["kind"] for layer in state["body"]["layers"]] == ["picture", "ink"]
     assert state["standing"]["edits"] == 1
 
 
 def test_a_part_is_sent_with_cage_and_skin(client: Client) -> None:
-    assert client.box().json["sentence"].startswith("Started from a box")
-    meta, arrays = unpack(client.http.get(client.url(f"forms/{client.ids['form']}/parts/b/mesh")).data)
-    assert meta["faces"] == len(arrays["faceStarts"]) - 1 == 108
+    assert client.box().json["standing"]["sentence"].startswith("Started from a box")
+    meta, cage = unpack(client.http.get(client.url(f"forms/{client.ids['form']}/parts/b/cage")).data)
+    assert meta["faces"] == len(cage["faceStarts"]) - 1 == 108
+    _, arrays = unpack(client.http.get(client.url(f"forms/{client.ids['form']}/parts/b/mesh")).data)
     assert len(arrays["positions"]) == arrays["patchStarts"][-1] == 108 * 81
     assert arrays["triangles"].max() == len(arrays["positions"]) - 1
     assert np.allclose(np.linalg.norm(arrays["normals"][:, :3] / 32767, axis=1), 1, atol=1e-3)
-    assert len(arrays["cornerPoints"]) == 0
+    assert len(cage["cornerPoints"]) == 0
+    over = arrays["positions"][cage["limitOf"]]
+    assert len(over) == len(cage["points"])
+    assert np.linalg.norm(over - cage["points"], axis=1).max() < 12, "each point of the cage has its place on the skin"
 
 
 def test_a_preview_stores_nothing_and_shows_only_what_moves(client: Client) -> None:
@@ -202,7 +206,7 @@ def test_an_obj_comes_in_as_a_part_and_goes_out_again(client: Client) -> None:
     text = b"v 0 0 0\nv 10 0 0\nv 10 10 0\nv 0 10 0\nf 1 2 3 4\n"
     url = client.url(f"forms/{client.ids['form']}/import")
     done = client.http.post(url, data={"file": (io.BytesIO(text), "leaf.obj")}, content_type="multipart/form-data")
-    assert "Brought in the cage leaf" in done.json["sentence"]
+    assert "Brought in the cage leaf" in done.json["standing"]["sentence"]
     out = client.http.get(client.url(f"forms/{client.ids['form']}/export?format=obj"))
     assert out.data.count(b"\nv ") == 4
     assert "Linnet.obj" in out.headers["Content-Disposition"]
@@ -252,13 +256,13 @@ def test_a_take_is_queued_with_its_thread(client: Client) -> None:
 
 def test_ledger_versions_and_jumps(client: Client) -> None:
     sheet = client.ids["sheet"]
-    first = client.edit("add_layer", id="a", name="A").json["head"]
+    first = client.edit("add_layer", id="a", name="A").json["standing"]["head"]
     client.edit("add_layer", id="b", name="B")
     made = client.http.post(client.url(f"documents/{sheet}/versions"), json={"name": "two", "edit": first})
     assert made.json["versions"][0]["name"] == "two"
-    moved = client.http.post(client.url(f"documents/{sheet}/go"), json={"edit": None}).json
+    moved = client.http.post(client.url(f"documents/{sheet}/go"), json={"edit": None}).json["standing"]
     assert (moved["can_undo"], moved["can_redo"], moved["sentence"]) == (False, True, "Nothing done yet")
-    moved = client.http.post(client.url(f"documents/{sheet}/redo")).json
+    moved = client.http.post(client.url(f"documents/{sheet}/redo")).json["standing"]
     assert (moved["head"], moved["since"]) == (first, "two")
 
 

@@ -47,7 +47,7 @@ def test_strokes_drawn_at_once_are_each_answered_with_their_own_tiles(app: Flask
 
     def draw(y: float) -> bool:
         http = app.test_client()
-        http.get(f"{url}/page.png", query_string={"small": True})
+        http.get(f"{url}/page.png", query_string={"wide": 300})
         answer = http.post(f"{url}/strokes", data=line(y).tobytes(), query_string={"layer": "rough", "size": 8})
         assert answer.status_code == 200
         return covered(unpack(answer.data)[1], y)
@@ -102,10 +102,10 @@ def test_undo_at_the_start_and_redo_at_the_tip_change_nothing(client: Client) ->
 def test_a_branch_is_left_and_come_back_to(client: Client) -> None:
     sheet = client.ids["sheet"]
     url = client.url(f"documents/{sheet}")
-    first = client.edit("add_layer", id="a", name="A").json["head"]
-    second = client.edit("add_layer", id="b", name="B").json["head"]
+    first = client.edit("add_layer", id="a", name="A").json["standing"]["head"]
+    second = client.edit("add_layer", id="b", name="B").json["standing"]["head"]
     client.http.post(f"{url}/go", json={"edit": first})
-    third = client.edit("add_layer", id="c", name="C").json["head"]
+    third = client.edit("add_layer", id="c", name="C").json["standing"]["head"]
 
     def names() -> list[str]:
         layers = client.http.get(client.url(f"sheets/{sheet}")).json["body"]["layers"]
@@ -127,7 +127,7 @@ def test_colours_drawn_with_are_told_the_most_used_first(client: Client) -> None
 
 
 def test_a_sheet_is_marked_as_the_chosen_direction(client: Client) -> None:
-    assert client.edit("choose", chosen=True).json["sentence"] == "Chose this direction"
+    assert client.edit("choose", chosen=True).json["standing"]["sentence"] == "Chose this direction"
     assert client.http.get(client.url(f"sheets/{client.ids['sheet']}")).json["body"]["chosen"] is True
     client.edit("choose", chosen=False)
     assert client.http.get(client.url(f"sheets/{client.ids['sheet']}")).json["body"]["chosen"] is False

@@ -16,6 +16,7 @@ from hollow_marble.core.drafting.box import CORNERS, EDGES, Placed
 from hollow_marble.core.drafting.camera import Camera
 from hollow_marble.documents.sheet.drafting import camera_of
 from hollow_marble.documents.sheet.model import Perspective
+from hollow_marble.store.ledger import Ledger
 from hollow_marble.web.app import create_app
 from tests.web.test_api import Client, unpack
 
@@ -90,7 +91,7 @@ def test_a_circle_goes_on_the_face_it_is_dragged_on(client: Client) -> None:
     middle = np.mean(front["quad"], axis=0)
     rim = (middle + np.array(front["quad"][1])) / 2
     answer = post(client, "guides/circle", face="front", middle=middle.tolist(), rim=rim.tolist())
-    assert answer.json["sentence"] == "Laid a circle on a face on the page"
+    assert answer.json["standing"]["sentence"] == "Laid a circle on a face on the page"
     (guide,) = sheet(client)["guides"]
     assert 20 < guide["centre"][0] < 42
     shape = sheet(client)["drafted"]["guides"][0]["ellipse"]
@@ -130,7 +131,7 @@ def test_the_view_of_a_drawn_box_is_found(client: Client) -> None:
     assert found["lens"] == pytest.approx(36 * 2600 / 2400, rel=0.06)
     assert found["error"] < 2
     assert found["corners"] == 7
-    assert "Found the view of the drawn box" in found["standing"]["sentence"]
+    assert "Found the view of the drawn box" in found["made"]["standing"]["sentence"]
     shown = sheet(client)["drafted"]["box"]
     assert {face["face"] for face in shown["faces"]} == {"front", "right", "top"}
 
@@ -168,7 +169,7 @@ def test_a_view_is_moved_with_its_lines_its_paint_and_its_notes(client: Client) 
     )
     before = page(client)
     answer = post(client, "views/move", moves={"v1": [200, 120]})
-    assert answer.json["sentence"] == "Moved a view"
+    assert answer.json["standing"]["sentence"] == "Moved a view"
     after = page(client)
     assert np.array_equal(after[320:520, 400:600], before[200:400, 200:400])
     assert (after[200:320, 200:400] == (255, 254, 250)).all()
@@ -194,7 +195,7 @@ def test_views_are_set_in_line_and_evenly_apart(client: Client) -> None:
 def test_a_view_is_repeated_faintly_behind(client: Client) -> None:
     two_views(client)
     answer = post(client, "views/v1/faint", at=[1200, 1200], scale=3.0, opacity=0.2)
-    assert answer.json["sentence"] == "Repeated a sketch faintly behind the others"
+    assert answer.json["standing"]["sentence"] == "Repeated a sketch faintly behind the others"
     layer = sheet(client)["layers"][0]
     assert (layer["strokes"], layer["opacity"]) == (1, 0.2)
     shown = page(client)
@@ -312,18 +313,18 @@ def test_broken_lines_are_kept_and_can_be_mended(client: Client) -> None:
 
 def test_tiles_and_the_head_told_with_them_are_one_state(client: Client, monkeypatch: pytest.MonkeyPatch) -> None:
     """A note put while the tiles before it were being sent used to be told as sent, and never showed."""
-    from hollow_marble.web import sketch_api
+    told = Ledger.standing
 
-    told = sketch_api.standing
-
-    def and_then_someone_draws(project: Any, document: str) -> Any:
-        place = told(project, document)
+    def and_then_someone_draws(ledger: Ledger, document: str, *rest: Any) -> Any:
+        place = told(ledger, document, *rest)
+        if rest:
+            return place
         client.stroke(line((300, 300), (900, 300)), nib="marker", size=40, tone=1)
         return place
 
     first = client.stroke(line((300, 900), (900, 900)), nib="marker", size=40, tone=1)
     head = unpack(first.data)[0]["standing"]["head"]
-    monkeypatch.setattr(sketch_api, "standing", and_then_someone_draws)
+    monkeypatch.setattr(Ledger, "standing", and_then_someone_draws)
     meta, _ = unpack(client.http.get(url(client, "/tiles")).data)
     monkeypatch.undo()
     assert meta["standing"]["head"] == head

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gzip
 import threading
 from pathlib import Path
 from typing import Any
@@ -12,13 +13,13 @@ from hollow_marble.web import server
 from hollow_marble.web.server import Door
 
 
-def _ask(door: Door, path: str) -> tuple[str, dict[str, str], bytes]:
+def _ask(door: Door, path: str, **headers: str) -> tuple[str, dict[str, str], bytes]:
     heard: dict[str, Any] = {}
 
     def start(line: str, headers: list[tuple[str, str]]) -> None:
         heard.update(line=line, headers=dict(headers))
 
-    body = b"".join(door({"PATH_INFO": path}, start))
+    body = b"".join(door({"PATH_INFO": path, "REQUEST_METHOD": "GET", **headers}, start))
     return heard["line"], heard["headers"], body
 
 
@@ -27,7 +28,8 @@ def static(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     folder = tmp_path / "static"
     (folder / "assets").mkdir(parents=True)
     (folder / "index.html").write_text("<h1>page</h1>")
-    (folder / "assets" / "a.js").write_text("1")
+    (folder / "assets" / "a.js").write_text("1" * 900)
+    (folder / "assets" / "a.js.gz").write_bytes(gzip.compress(b"1" * 900))
     (tmp_path / "secret.txt").write_text("no")
     monkeypatch.setattr(server, "STATIC", folder)
     return folder
@@ -47,8 +49,11 @@ def test_the_page_comes_before_the_application_is_ready_and_requests_wait_for_it
     door = Door(make)
     line, headers, body = _ask(door, "/")
     assert (line, body) == ("200 OK", b"<h1>page</h1>")
-    assert headers["Cache-Control"] == "no-store"
+    assert headers["Cache-Control"] == "max-age=0, public", "asked for again each time"
+    assert _ask(door, "/", HTTP_IF_NONE_MATCH=headers["ETag"])[0].startswith("304")
     assert "immutable" in _ask(door, "/assets/a.js")[1]["Cache-Control"]
+    line, headers, body = _ask(door, "/assets/a.js", HTTP_ACCEPT_ENCODING="gzip")
+    assert (headers["Content-Encoding"], gzip.decompress(body)) == ("gzip", b"1" * 900)
     answers: list[bytes] = []
     asking = threading.Thread(target=lambda: answers.append(_ask(door, "/api/x")[2]))
     asking.start()

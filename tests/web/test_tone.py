@@ -192,7 +192,7 @@ def test_a_view_is_copied_to_another_place_and_another_sheet(client: Client) -> 
     client.edit("frame_view", id="v", view="side", name="pebble", rect=[280, 280, 440, 360])
     sheet = client.ids["sheet"]
     answer = post(client, "views/v/copy", to=sheet, at=[1000, 800])
-    assert answer.json["sentence"] == "Put a copy of pebble copy on the page"
+    assert answer.json["standing"]["sentence"] == "Put a copy of pebble copy on the page"
     shown = page(client)
     moved = shown[760:840, 920:1080]
     assert np.abs(moved - shown[280:360, 280:440]).mean() < 1.5

@@ -9,8 +9,8 @@ from scipy.ndimage import gaussian_filter1d
 from hollow_marble.demo.designer import Designer
 from hollow_marble.demo.hand import PartHand
 from hollow_marble.documents.form.changes import BevelledEdges, Bridged, ExtrudedFaces, InsetFaces, PlacedPoints
-from hollow_marble.documents.form.edits import Measure, PutMeasure
-from hollow_marble.documents.form.model import Anchor
+from hollow_marble.documents.form.edits import PutMeasure
+from hollow_marble.documents.form.model import Anchor, Measure
 from hollow_marble.documents.form.starts import TurnedStart
 from hollow_marble.documents.form.steps import FormSymmetry
 from hollow_marble.documents.studio.edits import SetCamera, SetFinish, SetLamp, SetSweep

@@ -22,7 +22,7 @@ from hollow_marble.store.takes import Take
 
 NAME, SECOND, MAKER = "Linnet", "Brindle", "Alder Row"
 Say = Callable[[str, float], None]
-Develop = Callable[[Library, Project, str, list[tuple[Shot, str, tuple[int, int] | None]]], list[Take]]
+Develop = Callable[[Project, str, list[tuple[Shot, str, tuple[int, int] | None]]], list[Take]]
 
 
 def has_demo(library: Library) -> bool:
@@ -64,7 +64,7 @@ def build_demo(library: Library, say: Say, develop: Develop | None) -> Project:
         say("Developing two takes", 0.4)
         state = project.ledger.state(studio)
         assert isinstance(state, Studio)
-        takes = develop(library, project, studio, [(shot, "review", None) for shot in state.shots])
+        takes = develop(project, studio, [(shot, "review", None) for shot in state.shots])
         say("Hanging the board", 0.97)
         _hang(designer, takes)
     say("Ready", 1.0)

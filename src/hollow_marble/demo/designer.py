@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from hollow_marble.core.ink import paint
 from hollow_marble.core.ink.select import Selection
 from hollow_marble.demo.hand import PartHand
-from hollow_marble.documents.edit import Edit
+from hollow_marble.documents.edit import Asset, Edit, asset_of
 from hollow_marble.documents.form.edits import StartPart
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.starts import Start
@@ -22,7 +22,7 @@ from hollow_marble.documents.sheet.edits import DrawStroke, PaintTone
 from hollow_marble.documents.sheet.model import NibName, Rect, Sheet, rgb
 from hollow_marble.documents.sheet.raster import SheetRaster
 from hollow_marble.documents.sheet.raster.tiles import MEDIA as TILE_MEDIA
-from hollow_marble.store.assets import keep_asset, load_asset
+from hollow_marble.store.assets import load_asset
 from hollow_marble.store.library import Project
 
 Vector = tuple[float, float, float]
@@ -41,9 +41,9 @@ class Designer:
         """Id of a document."""
         return [row.id for row in self.project.ledger.rows() if row.kind == kind][place]
 
-    def edit(self, document: str, edit: Edit) -> int:
-        """Make an edit and return its line in the ledger."""
-        return self.project.ledger.append(document, edit)[0]
+    def edit(self, document: str, edit: Edit, *assets: Asset) -> int:
+        """Make an edit, with the payloads it names, and return its line in the ledger."""
+        return self.project.ledger.append(document, edit, assets)[0]
 
     def new_sheet(self, name: str, like: str | None = None) -> str:
         """Begin a sheet, blank or looking like another one, and return its id."""
@@ -61,10 +61,10 @@ class Designer:
     ) -> str:
         """Draw one stroke and return its id; `look` as for `made_stroke`."""
         data = samples.astype("<f4").tobytes()
-        sha = keep_asset(self.project.database, data, MEDIA)
+        asset = asset_of(data, MEDIA)
         self._strokes += 1
-        stroke = made_stroke(f"s{self._strokes}", samples, sha, size=size, tone=tone, **look)
-        self.edit(sheet, DrawStroke(layer=layer, stroke=stroke))
+        stroke = made_stroke(f"s{self._strokes}", samples, asset.sha, size=size, tone=tone, **look)
+        self.edit(sheet, DrawStroke(layer=layer, stroke=stroke), asset)
         return stroke.id
 
     def paint(
@@ -87,7 +87,7 @@ class Designer:
 
     def fill(self, sheet: str, layer: str, where: Selection, colour: str, opacity: float = 1.0) -> None:
         """Fill a selection on a tone layer."""
-        cover = where.mask.astype(np.float32) / 255 * np.float32(opacity)
+        cover = where.mask.astype(np.float32) / np.float32(255) * np.float32(opacity)
         self._exchange(
             sheet, layer, where.rect, "Filled a region", lambda old: paint.laid(old, cover, rgb(colour), False, False)
         )
@@ -106,10 +106,8 @@ class Designer:
     ) -> None:
         state, raster = self.page(sheet)
         tiles = painting.exchanged(raster, state, layer, rect, change)
-        with self.project.database.write():
-            for data in tiles.data.values():
-                keep_asset(self.project.database, data, TILE_MEDIA)
-            self.edit(sheet, PaintTone(layer=layer, tiles=tiles.names, said=said))
+        assets = [asset_of(data, TILE_MEDIA) for data in tiles.data.values()]
+        self.edit(sheet, PaintTone(layer=layer, tiles=tiles.names, said=said), *assets)
 
     def part(self, form: str, ident: str) -> PartHand:
         """A hand on one part."""

@@ -9,8 +9,8 @@ from hollow_marble.demo.hand import Array, PartHand
 from hollow_marble.demo.product import ROUND, radii
 from hollow_marble.demo.sheets.ideas import SCALE
 from hollow_marble.documents.form.changes import BevelledEdges, CreasedEdges, FittedRow, StoodPart
-from hollow_marble.documents.form.edits import Measure, PinReference, PutMeasure
-from hollow_marble.documents.form.model import Anchor
+from hollow_marble.documents.form.edits import PinReference, PutMeasure
+from hollow_marble.documents.form.model import Anchor, Measure
 from hollow_marble.documents.form.starts import BoxStart, CylinderStart, RingStart, TurnedStart
 from hollow_marble.documents.form.steps import ACROSS_W
 
@@ -26,7 +26,7 @@ def shape_form(designer: Designer, sheet: str, construction: str) -> str:
         line = ((x, y - 54 * SCALE), (x, y + 54 * SCALE))
         designer.edit(
             form,
-            PinReference(id=f"ref-{view}", sheet=sheet, view=view, plane=plane, line=line, length=108.0, opacity=0.45),  # type: ignore[arg-type]
+            PinReference(id=f"ref-{view}", sheet=sheet, view=view, plane=plane, line=line, length=108.0, opacity=0.45),
         )
     drawn = ((1340.0, 200.0), (1340.0, 1300.0))
     sketch = PinReference(
@@ -119,10 +119,10 @@ def _loop(body: PartHand, rim: list[int]) -> tuple[tuple[int, int], ...]:
 
 
 def _skin_of(designer: Designer, body: PartHand, points: Array) -> Array:
-    from hollow_marble.core.cage.skin import evaluate
+    from hollow_marble.core.cage.skin import evaluate, plan_skin
 
     cage = body.cage
-    return evaluate(designer.evaluator.plan(cage, 3), points).positions.astype(np.float64)
+    return evaluate(plan_skin(cage, 3), points).positions.astype(np.float64)
 
 
 def _dial(designer: Designer, form: str) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import Any, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,19 +12,28 @@ from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.documents.edit import find
 from hollow_marble.documents.form.changes import PlacedPoints
 from hollow_marble.documents.form.edits import Shape
+from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form, Part
-
-if TYPE_CHECKING:
-    from hollow_marble.demo.designer import Designer
+from hollow_marble.store.library import Project
 
 Vector = tuple[float, float, float]
 Array = NDArray[np.float64]
 
 
+class Bench(Protocol):
+    """What a hand works at: a project, what its forms come to, and a way to edit."""
+
+    project: Project
+    evaluator: FormEvaluator
+
+    def edit(self, document: str, edit: Any, /) -> Any:
+        """Append an edit."""
+
+
 class PartHand:
     """Picks by place and shapes one part."""
 
-    def __init__(self, designer: Designer, form: str, ident: str) -> None:
+    def __init__(self, designer: Bench, form: str, ident: str) -> None:
         self._designer, self._form, self._ident = designer, form, ident
 
     @property
@@ -40,7 +49,7 @@ class PartHand:
     @property
     def skin(self) -> Array:
         """Points of the skin, (N, 3) mm."""
-        return self._designer.evaluator.shaped(self.part).skin.positions.astype(np.float64)
+        return self._designer.evaluator.mesh(self.part).positions.astype(np.float64)
 
     @property
     def extent(self) -> Array:

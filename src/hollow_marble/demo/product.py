@@ -54,7 +54,7 @@ def normals(turn: Array, height: Array) -> Array:
     along = surface(turn + step, height) - surface(turn - step, height)
     up = surface(turn, np.clip(height + step * 20, -54, 54)) - surface(turn, np.clip(height - step * 20, -54, 54))
     found = np.cross(along, up)
-    return found / np.maximum(np.linalg.norm(found, axis=-1, keepdims=True), 1e-12)
+    return np.asarray(found / np.maximum(np.linalg.norm(found, axis=-1, keepdims=True), 1e-12))
 
 
 @dataclass(frozen=True)
@@ -66,7 +66,7 @@ class Drawn:
     def eye(self, points: Array) -> Array:
         """Points (..., 3) from the body's middle to points relative to the eye."""
         middle = self.box.points(np.array([[0.5, 0.5, 0.5]]))[0]
-        return points + middle
+        return np.asarray(points + middle)
 
     def place(self, points: Array) -> Array:
         """(..., 2) px of points from the body's middle."""

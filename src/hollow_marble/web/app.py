@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import ipaddress
 import json
+import socket
 from pathlib import Path
 
 from flask import Response, request
@@ -10,6 +12,7 @@ from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
 
 from hollow_marble import __version__
+from hollow_marble.application.application import Application
 from hollow_marble.core import warm
 from hollow_marble.web import (
     documents_api,
@@ -22,8 +25,9 @@ from hollow_marble.web import (
     tone_api,
     views_api,
 )
+from hollow_marble.web.events import Broker
 from hollow_marble.web.problems import handle_errors, invalid_request, problem
-from hollow_marble.web.services import Services
+from hollow_marble.web.running import Running
 from hollow_marble.web.shapes import Problem
 
 MOST_BYTES = 64 * 1024 * 1024
@@ -48,11 +52,12 @@ def create_app(data: Path, work: bool = True) -> OpenAPI:
     sketch = (sketch_api, views_api, drafting_api, lines_api, tone_api)
     for module in (documents_api, *sketch, form_api, surface_api, studio_api):
         app.register_api(module.api)
-    services = Services(data)
-    app.extensions["hollow_marble"] = services
+    news = Broker()
+    application = Application(data, news.publish)
+    app.extensions["hollow_marble"] = Running(application, news)
     app.before_request(_only_from_here)
     if work:
-        services.darkroom.open()
+        application.open()
         warm.warm_up_in_background()
     return app
 
@@ -69,8 +74,30 @@ def _invalid(error: ValidationError) -> Response:
     return invalid_request(error)
 
 
+def _own_name(host: str) -> bool:
+    """Whether a Host header names this machine: by an address in numbers, as localhost, or by the machine's own name."""
+    name = host.rsplit(":", 1)[0] if host.count(":") == 1 else host
+    name = name.split("]")[0].strip("[") if name.startswith("[") else name
+    own = socket.gethostname().casefold()
+    if name.casefold().rstrip(".") in {"localhost", own, f"{own.split('.')[0]}.local"}:
+        return True
+    try:
+        ipaddress.ip_address(name)
+    except ValueError:
+        return False
+    return True
+
+
 def _only_from_here() -> Response | None:
-    """Changes come only from our own pages: a page of another site must not post to this server."""
+    """Requests come by a name of this machine, and changes only from our own pages.
+
+    A page of another site must not post to this server; nor may it have its own name lead here (DNS rebinding) and so read
+    and write as if it were ours. An address in numbers cannot be made to lead elsewhere.
+    """
+    if not _own_name(request.host):
+        return problem(
+            403, "Not from here", f"This server does not answer to the name {request.host[:80]}. Use its address."
+        )
     if request.method in ("POST", "PUT", "DELETE"):
         origin = request.headers.get("Origin")
         if origin is not None and origin.rstrip("/") != request.host_url.rstrip("/"):

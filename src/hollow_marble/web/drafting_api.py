@@ -2,212 +2,50 @@
 
 from __future__ import annotations
 
-import math
-import uuid
-from typing import Annotated, Any, Literal
+from typing import Any
 
-import numpy as np
 from flask_openapi3 import APIBlueprint, Tag
-from numpy.typing import NDArray
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
-from hollow_marble.core.drafting.box import Face, face_axes
-from hollow_marble.core.drafting.camera import dragged, preset
-from hollow_marble.core.drafting.recover import recover
-from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.documents.sheet.drafting import (
-    Drafted,
-    GuideShape,
-    camera_of,
-    drafted,
-    guide_shape,
-    perspective_of,
-    placed_box,
-)
-from hollow_marble.documents.sheet.edits import PutGuide, SetPerspective
-from hollow_marble.documents.sheet.model import (
-    CircleGuide,
-    ConstructionBox,
-    Guide,
-    InkLayer,
-    Perspective,
-    Sheet,
-    View,
-)
+from hollow_marble.application.sheets import drafting, pages
+from hollow_marble.documents.sheet.drafting import GuideShape, guide_shape
 from hollow_marble.web import shapes
-from hollow_marble.web.documents_api import commit
-from hollow_marble.web.services import services
-from hollow_marble.web.sketch_api import sheet_of
+from hollow_marble.web.documents_api import project_of, told
+from hollow_marble.web.running import application, hand
 
 api = APIBlueprint("drafting", __name__, url_prefix="/api/projects/<project>/sheets", abp_tags=[Tag(name="drafting")])
-
-Spot = tuple[float, float]
-AXES = {"W": 0, "D": 1, "H": 2}
-
-
-class ToPoint(BaseModel):
-    """A vanishing point (0 W, 1 D, 2 H) dragged to a place."""
-
-    how: Literal["drag"]
-    which: int = Field(ge=0, le=2)
-    to: Spot
-
-
-class Begin(BaseModel):
-    """A perspective with so many vanishing points to begin with, in the middle of a view or of the page."""
-
-    how: Literal["begin"]
-    points: Literal[1, 2, 3]
-    view: str | None = None
-
-
-class Try(BaseModel):
-    """A perspective and a box as they would be."""
-
-    how: Literal["try"]
-    perspective: Perspective
-    box: ConstructionBox | None = None
-
-
-class DraftRequest(BaseModel):
-    change: Annotated[ToPoint | Begin | Try, Field(discriminator="how")]
-
-
-class DraftAnswer(BaseModel):
-    """What the change would give, and how it would look; nothing is stored."""
-
-    perspective: Perspective
-    box: ConstructionBox | None
-    drafted: Drafted
-
-
-class RecoverRequest(BaseModel):
-    """How long one of the box's directions is, in mm; the others follow."""
-
-    along: Literal["W", "D", "H"]
-    length: float = Field(gt=0, le=10_000)
 
 
 class RecoverAnswer(BaseModel):
     """error : px the marked lines' ends lie beside the box found, on the whole; lens : focal length for a frame 36 mm wide."""
 
-    standing: shapes.Standing
+    made: shapes.Changed
     error: float
     corners: int
     size: tuple[float, float, float]
     lens: float
 
 
-class CircleRequest(BaseModel):
-    """A circle on a face from its middle to a place on it."""
-
-    face: Face
-    middle: Spot
-    rim: Spot
-
-
-class GuideRequest(BaseModel):
-    guide: Guide
-
-
-@api.post("/<document>/draft", responses={200: DraftAnswer})
-def draft(path: shapes.InDocument, body: DraftRequest) -> dict[str, Any]:
+@api.post("/<document>/draft", responses={200: drafting.DraftAnswer})
+def draft(path: shapes.InDocument, body: drafting.DraftRequest) -> dict[str, Any]:
     """Work out a perspective without storing it, while a hand drags it."""
-    sheet = sheet_of(path)
-    change = body.change
-    box = sheet.box
-    if isinstance(change, Try):
-        perspective, box = change.perspective, change.box
-    elif isinstance(change, Begin):
-        perspective = _begun(sheet, change)
-    else:
-        if sheet.perspective is None:
-            raise HollowMarbleError("There is no perspective on this sheet. Set one first.")
-        points = sheet.perspective.points
-        finite = {1: (1,), 2: (0, 1), 3: (0, 1, 2)}[points]
-        if change.which not in finite:
-            raise HollowMarbleError("That direction runs parallel in this perspective; it has no point to drag.")
-        camera = dragged(camera_of(sheet.perspective), points, change.which, change.to)
-        perspective = perspective_of(camera, points, sheet.perspective.shown)
-    would = SetPerspective(perspective=perspective, box=box).applied_to(sheet)
-    return DraftAnswer(perspective=perspective, box=box, drafted=drafted(would)).model_dump()
+    return drafting.draft(pages.sheet_of(project_of(path), path.document), body.change).model_dump()
 
 
 @api.post("/<document>/guides/shape", responses={200: GuideShape})
-def shape_of_guide(path: shapes.InDocument, body: GuideRequest) -> dict[str, Any]:
+def shape_of_guide(path: shapes.InDocument, body: drafting.GuideRequest) -> dict[str, Any]:
     """How a guide would lie on the page; nothing is stored."""
-    return guide_shape(body.guide, sheet_of(path)).model_dump()
+    return guide_shape(body.guide, pages.sheet_of(project_of(path), path.document)).model_dump()
 
 
-@api.post("/<document>/guides/circle", responses={200: shapes.Standing})
-def put_circle(path: shapes.InDocument, body: CircleRequest) -> dict[str, Any]:
+@api.post("/<document>/guides/circle", responses={200: shapes.Changed})
+def put_circle(path: shapes.InDocument, body: drafting.CircleRequest) -> dict[str, Any]:
     """Put a circle on a face of the construction box."""
-    sheet = sheet_of(path)
-    box = placed_box(sheet)
-    middle, rim = box.on_face(body.face, body.middle), box.on_face(body.face, body.rim)
-    radius = math.dist(middle, rim)
-    first, second = face_axes(body.face)
-    if radius < 0.01 * min(box.size[first], box.size[second]):
-        raise HollowMarbleError("The circle is too small. Drag from its middle to its rim.")
-    guide = CircleGuide(id=uuid.uuid4().hex[:8], face=body.face, centre=middle, radius=radius)
-    return commit(services().project(path.project), path.document, PutGuide(guide=guide))
+    return told(path, drafting.put_circle(application().editing, project_of(path), path.document, body, hand()))
 
 
 @api.post("/<document>/recover", responses={200: RecoverAnswer})
-def recover_view(path: shapes.InDocument, body: RecoverRequest) -> dict[str, Any]:
+def recover_view(path: shapes.InDocument, body: drafting.RecoverRequest) -> dict[str, Any]:
     """Find the view and the proportions of the box whose edges are marked, and set perspective and box to them."""
-    project = services().project(path.project)
-    sheet, raster = services().current_raster(project, path.document)
-    edges: list[tuple[int, NDArray[np.float64]]] = []
-    for layer in sheet.layers:
-        if isinstance(layer, InkLayer):
-            for stroke in layer.strokes:
-                if stroke.id in sheet.edges:
-                    edges.append((AXES[sheet.edges[stroke.id]], _straight(raster.ink.samples(stroke.samples))))
-    middle = (sheet.width / 2, sheet.height / 2)
-    if edges:
-        places = np.concatenate([line for _, line in edges])
-        view = _view_around(sheet, places)
-        if view is not None:
-            middle = (view.rect[0] + view.rect[2]) / 2, (view.rect[1] + view.rect[3]) / 2
-    found = recover(edges, middle)
-    unit = body.length / found.size[AXES[body.along]]
-    w, d, h = (share * unit for share in found.size)
-    box = ConstructionBox(size=(w, d, h), at=found.at, scale=found.scale / unit)
-    edit = SetPerspective(perspective=perspective_of(found.camera, 3), box=box, what="camera")
-    return {
-        "standing": commit(project, path.document, edit),
-        "error": found.error,
-        "corners": found.corners,
-        "size": box.size,
-        "lens": 36 * found.camera.focal / sheet.width,
-    }
-
-
-def _begun(sheet: Sheet, change: Begin) -> Perspective:
-    view = next((view for view in sheet.views if view.id == change.view), None)
-    left, top, right, bottom = view.rect if view else (0, 0, sheet.width, sheet.height)
-    camera = preset(change.points, right - left, bottom - top)
-    x, y = camera.principal
-    moved = perspective_of(camera, change.points)
-    return moved.model_copy(update={"principal": (x + left, y + top)})
-
-
-def _straight(samples: NDArray[np.float32]) -> NDArray[np.float64]:
-    """The straight line (2, 2) a stroke means: its main direction through its middle, as long as the stroke."""
-    places = samples[:, :2].astype(np.float64)
-    middle = places.mean(axis=0)
-    _, _, axes = np.linalg.svd(places - middle, full_matrices=False)
-    along = (places - middle) @ axes[0]
-    return np.asarray(middle + np.outer([along.min(), along.max()], axes[0]))
-
-
-def _view_around(sheet: Sheet, places: NDArray[np.float64]) -> View | None:
-    """The smallest view that holds all the places."""
-    low, high = places.min(axis=0), places.max(axis=0)
-    around = [
-        v
-        for v in sheet.views
-        if v.rect[0] <= low[0] and v.rect[1] <= low[1] and v.rect[2] >= high[0] and v.rect[3] >= high[1]
-    ]
-    return min(around, key=lambda v: (v.rect[2] - v.rect[0]) * (v.rect[3] - v.rect[1])) if around else None
+    made = drafting.recover_view(application().editing, project_of(path), path.document, body, hand())
+    return {"made": told(path, made), **made.more}

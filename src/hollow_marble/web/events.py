@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import json
 import queue
-import threading
 from collections.abc import Iterator
 from typing import Any
+
+from hollow_marble.core.locks import NEWS, RankedLock
 
 HEARTBEAT_SECONDS = 5.0
 _MOST_WAITING = 500
@@ -16,7 +17,7 @@ class Broker:
     """Hands news to every open stream of a project. A stream that does not read is let go."""
 
     def __init__(self) -> None:
-        self._lock = threading.Lock()
+        self._lock = RankedLock("streams of news", NEWS)
         self._streams: list[tuple[str, queue.Queue[str | None]]] = []
 
     def publish(self, project: str, kind: str, content: dict[str, Any]) -> None:

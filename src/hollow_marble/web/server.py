@@ -8,11 +8,12 @@ from __future__ import annotations
 
 import errno
 import json
-import mimetypes
 import threading
 from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any
+
+from whitenoise import WhiteNoise
 
 from hollow_marble.core.errors import HollowMarbleError
 
@@ -31,18 +32,20 @@ class Door:
         self._app: Any = None
         self._problem: BaseException | None = None
         self._make = make
+        # kept as it is known by its hash; the page itself is asked for again each time, and answered by its ETag
+        self._files = WhiteNoise(
+            self._behind,
+            max_age=0,
+            allow_all_origins=False,
+            immutable_file_test=lambda _path, url: url.startswith("/assets/"),
+        )
+        if STATIC.is_dir():
+            self._files.add_files(str(STATIC))
         self._thread = threading.Thread(target=self._start, name="start-up", daemon=True)
         self._thread.start()
 
     def __call__(self, environ: dict[str, Any], start_response: StartResponse) -> Iterable[bytes]:
-        path = environ.get("PATH_INFO", "/")
-        if not path.startswith("/api/"):
-            return _file(path.lstrip("/"), start_response)
-        self._ready.wait()
-        if self._problem is not None:
-            detail = f"Hollow Marble could not start: {self._problem}"
-            return _problem(start_response, "500 Internal Server Error", 500, detail)
-        answer: Iterable[bytes] = self._app(environ, start_response)
+        answer: Iterable[bytes] = self._files(environ, start_response)
         return answer
 
     def close(self) -> None:
@@ -51,10 +54,26 @@ class Door:
         if self._app is not None:
             self._app.extensions["hollow_marble"].close()
 
+    def _behind(self, environ: dict[str, Any], start_response: StartResponse) -> Iterable[bytes]:
+        """The application; an address that is neither its nor a file's is the page."""
+        if not environ.get("PATH_INFO", "/").startswith("/api/"):
+            page = self._files.files.get("/index.html")
+            if page is None:
+                detail = "The interface is not built yet. Run `make setup` in the project's folder."
+                return _problem(start_response, "404 Not Found", 404, detail)
+            shown: Iterable[bytes] = self._files.serve(page, environ, start_response)
+            return shown
+        self._ready.wait()
+        if self._problem is not None:
+            detail = f"Hollow Marble could not start: {self._problem}"
+            return _problem(start_response, "500 Internal Server Error", 500, detail)
+        answer: Iterable[bytes] = self._app(environ, start_response)
+        return answer
+
     def _start(self) -> None:
         try:
             self._app = self._make()
-        except BaseException as error:
+        except BaseException as error:  # noqa: BLE001 — whoever asks is told
             self._problem = error
         finally:
             self._ready.set()
@@ -90,22 +109,6 @@ def serve(data: Path, host: str, port: int) -> None:
         ) from error
     finally:
         door.close()
-
-
-def _file(name: str, start_response: StartResponse) -> Iterable[bytes]:
-    """A file of the built interface; any other address is the page itself."""
-    file = (STATIC / name).resolve()
-    if not name or not file.is_relative_to(STATIC.resolve()) or not file.is_file():
-        name, file = "index.html", STATIC / "index.html"
-    if not file.is_file():
-        detail = "The interface is not built yet. Run `make setup` in the project's folder."
-        return _problem(start_response, "404 Not Found", 404, detail)
-    kept = "public, max-age=31536000, immutable" if name.startswith("assets/") else "no-store"
-    media = mimetypes.guess_type(file.name)[0] or "application/octet-stream"
-    body = file.read_bytes()
-    headers = [("Content-Type", media), ("Content-Length", str(len(body))), ("Cache-Control", kept)]
-    start_response("200 OK", headers)
-    return [body]
 
 
 def _problem(start_response: StartResponse, line: str, status: int, detail: str) -> Iterable[bytes]:

@@ -2,31 +2,18 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
-from hollow_marble.core.ink.blend import Mode
+from hollow_marble.application.amending import Amendment
 from hollow_marble.documents.board.edits import BoardEdit
 from hollow_marble.documents.board.model import Board
 from hollow_marble.documents.form.edits import FormEdit
 from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.kinds import DocumentKind
-from hollow_marble.documents.sheet.drafting import Drafted, drafted
 from hollow_marble.documents.sheet.edits import SheetEdit
-from hollow_marble.documents.sheet.model import (
-    Border,
-    ConstructionBox,
-    Ground,
-    Guide,
-    Note,
-    Perspective,
-    Quad,
-    Sheet,
-    Symmetry,
-    View,
-)
+from hollow_marble.documents.sheet.outline import SheetOutline
 from hollow_marble.documents.studio.edits import StudioEdit
 from hollow_marble.documents.studio.model import Studio
 
@@ -49,6 +36,10 @@ class InPart(InDocument):
 
 class InTake(InProject):
     take: str
+
+
+class InSince(InDocument):
+    head: int = Field(ge=0, le=2**53)
 
 
 class InAsset(InProject):
@@ -99,79 +90,6 @@ class ProjectState(BaseModel):
     documents: list[DocumentShape]
 
 
-class LayerOutline(BaseModel):
-    """A sheet's layer without its strokes and pixels."""
-
-    kind: Literal["ink", "tone", "picture", "group", "notes"]
-    id: str
-    name: str
-    visible: bool
-    opacity: float
-    mode: Mode
-    group: str | None
-    locked: bool
-    lock_paint: bool
-    clipped: bool
-    strokes: int = 0
-    tint: str | None = None
-    quad: Quad | None = None
-    notes: list[Note] = []
-
-
-class SheetOutline(BaseModel):
-    """A sheet without its strokes: pages with thousands of them stay small on the wire."""
-
-    width: int
-    height: int
-    paper: str
-    layers: list[LayerOutline]
-    views: list[View]
-    guides: list[Guide]
-    perspective: Perspective | None
-    box: ConstructionBox | None
-    edges: dict[str, Literal["W", "D", "H"]]
-    drafted: Drafted
-    ground: Ground | None
-    border: Border | None
-    symmetry: Symmetry
-    chosen: bool
-    colours: list[str] = Field(description="colours drawn with on this page, the most used first")
-
-
-def outline(sheet: Sheet) -> SheetOutline:
-    """What the interface needs to know of a sheet."""
-    used: Counter[str] = Counter()
-    there: set[str] = set()
-    layers = []
-    for layer in sheet.layers:
-        fields = {name: getattr(layer, name, None) for name in LayerOutline.model_fields if name != "strokes"}
-        fields["notes"] = list(layer.notes) if layer.kind == "notes" else []
-        strokes = layer.strokes if layer.kind == "ink" else ()
-        used.update(stroke.colour for stroke in strokes)
-        if sheet.edges:
-            there.update(stroke.id for stroke in strokes)
-        if fields["tint"]:
-            used[fields["tint"]] += 1
-        layers.append(LayerOutline(**fields, strokes=len(strokes)))
-    return SheetOutline(
-        width=sheet.width,
-        height=sheet.height,
-        paper=sheet.paper,
-        layers=layers,
-        views=list(sheet.views),
-        guides=list(sheet.guides),
-        perspective=sheet.perspective,
-        box=sheet.box,
-        edges={ident: along for ident, along in sheet.edges.items() if ident in there},
-        drafted=drafted(sheet),
-        ground=sheet.ground,
-        border=sheet.border,
-        symmetry=sheet.symmetry,
-        chosen=sheet.chosen,
-        colours=[colour for colour, _ in used.most_common(12)],
-    )
-
-
 class Standing(BaseModel):
     """Where a document stands in its ledger."""
 
@@ -185,17 +103,31 @@ class Standing(BaseModel):
     since: str | None = Field(None, description="the version last passed")
 
 
+class Changed(BaseModel):
+    """Where a document stands after an edit, and what leads from the state that was seen to it (`documents.difference`).
+
+    change : null where nothing looks different
+    keys : of a form, the keys of meshes that changed; problems : why parts cannot be worked out
+    """
+
+    standing: Standing
+    change: dict[str, Any] | None
+    keys: dict[str, str] = {}
+    problems: dict[str, str] = {}
+
+
 class SheetState(BaseModel):
     standing: Standing
     body: SheetOutline
 
 
 class FormState(BaseModel):
-    """A form, and by part what each of its steps did, in words."""
+    """A form, the keys of its parts' meshes, and why parts cannot be worked out."""
 
     standing: Standing
     body: Form
-    said: dict[str, list[str]]
+    keys: dict[str, str]
+    problems: dict[str, str]
 
 
 class StudioState(BaseModel):
@@ -210,6 +142,12 @@ class BoardState(BaseModel):
 
 class EditRequest(BaseModel):
     edit: Annotated[SheetEdit | FormEdit | StudioEdit | BoardEdit, Field(discriminator="kind")]
+
+
+class AmendRequest(BaseModel):
+    """Only what was changed of a thing."""
+
+    amend: Amendment
 
 
 class Place(BaseModel):
@@ -257,7 +195,6 @@ class Problem(BaseModel):
 class Status(BaseModel):
     version: str
     renderer: str
-    variant: str | None
     warm: bool
 
 
@@ -341,7 +278,7 @@ class TakeShape(BaseModel):
     noise: float | None
     seconds: float
     engine: str | None
-    picture: str | None
+    picture: str | None = Field(description="names the present picture; it changes when the picture does")
     problem: str | None
     made: str
     left: float | None
@@ -349,6 +286,21 @@ class TakeShape(BaseModel):
 
 class Takes(BaseModel):
     takes: list[TakeShape]
+
+
+class TaskShape(BaseModel):
+    """Long work: what, how far (0 to 1), seconds left where that can be told."""
+
+    id: str
+    what: str
+    state: Literal["queued", "running", "done", "cancelled", "failed"]
+    share: float
+    left: float | None
+    problem: str | None
+
+
+class Tasks(BaseModel):
+    tasks: list[TaskShape]
 
 
 class ThreadStep(BaseModel):

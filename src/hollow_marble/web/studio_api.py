@@ -1,22 +1,24 @@
-"""Studios: where things stand, takes, and the thread behind a picture."""
+"""Studios: where things stand, takes, the thread behind a picture; and long work under way."""
 
 from __future__ import annotations
 
 from dataclasses import asdict
 from typing import Any
 
+from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
-from hollow_marble.documents.edit import find
-from hollow_marble.documents.studio.model import Setting, Studio
+from hollow_marble.application import forms, studios
+from hollow_marble.core.errors import NotFoundError
+from hollow_marble.documents.studio.model import Setting
 from hollow_marble.documents.studio.staging import light_facts, stage
-from hollow_marble.jobs.darkroom import take_news
-from hollow_marble.store.library import Project
-from hollow_marble.store.takes import get_take, list_takes
+from hollow_marble.store.assets import asset_facts
+from hollow_marble.store.takes import get_take, list_takes, take_layer
 from hollow_marble.web import shapes
-from hollow_marble.web.documents_api import is_chosen
-from hollow_marble.web.services import services
+from hollow_marble.web.documents_api import project_of
+from hollow_marble.web.running import application
+from hollow_marble.web.sending import in_ranges
 
 api = APIBlueprint("studio", __name__, url_prefix="/api/projects/<project>", abp_tags=[Tag(name="studio")])
 
@@ -26,12 +28,24 @@ class StagingRequest(BaseModel):
     setting: Setting
 
 
+class PictureQuery(BaseModel):
+    at: str | None = None
+
+
+class InLayer(shapes.InTake):
+    frame: int
+    layer: str
+
+
+class InTask(shapes.InProject):
+    task: str
+
+
 @api.post("/staging", responses={200: shapes.StagingShape})
 def staging(path: shapes.InProject, body: StagingRequest) -> dict[str, Any]:
     """A setting worked out around a form, without storing it: for the preview, also while something is dragged."""
-    project = services().project(path.project)
-    form = services().form(project, body.form)
-    staged = stage(body.setting, form, services().evaluator(project))
+    project = project_of(path)
+    staged = stage(body.setting, forms.form_of(project, body.form), application().workspace.evaluator(project))
     return {
         "shift": staged.shift.tolist(),
         "centre": staged.centre.tolist(),
@@ -46,58 +60,80 @@ def staging(path: shapes.InProject, body: StagingRequest) -> dict[str, Any]:
 @api.post("/studios/<document>/takes", responses={200: shapes.TakeShape})
 def new_take(path: shapes.InDocument, body: shapes.NewTake) -> dict[str, Any]:
     """Ask for a take of a shot."""
-    project = services().project(path.project)
-    studio = project.ledger.state(path.document)
-    assert isinstance(studio, Studio)
-    shot = find(studio.shots, body.shot, "shot")
-    return take_news(services().darkroom.ask(project, path.document, shot, body.quality))
+    project, darkroom = project_of(path), application().darkroom
+    return darkroom.told(
+        darkroom.ask(project, path.document, studios.shot_of(project, path.document, body.shot), body.quality)
+    )
 
 
 @api.get("/takes", responses={200: shapes.Takes})
 def takes(path: shapes.InProject) -> dict[str, Any]:
     """All takes in the order they were asked for."""
-    return {"takes": [take_news(take) for take in list_takes(services().project(path.project).database)]}
+    return {"takes": [application().darkroom.told(take) for take in list_takes(project_of(path).database)]}
+
+
+@api.get("/takes/<take>/picture")
+def picture(path: shapes.InTake, query: PictureQuery) -> Response:
+    """The present picture of a take; an older one is never missing, a newer one answers for it. `at` only names which was meant."""
+    project, darkroom = project_of(path), application().darkroom
+    take = get_take(project.database, path.take)
+    newest = darkroom.picture(take) if take.state in ("queued", "developing") else None
+    if newest is not None:
+        data = newest.read_bytes()
+        return in_ranges(lambda start, count: data[start : start + count], len(data), "image/png", "no-store")
+    return _layer(
+        path, 0, "picture", "private, max-age=31536000, immutable" if query.at == take.picture else "no-store"
+    )
+
+
+@api.get("/takes/<take>/frames/<frame>/<layer>")
+def frame_layer(path: InLayer) -> Response:
+    """A layer of a frame of a take that has ended; answers range requests."""
+    return _layer(path, path.frame, path.layer, "private, max-age=3600")
 
 
 @api.post("/takes/<take>/cancel", responses={200: shapes.TakeShape})
 def cancel(path: shapes.InTake) -> dict[str, Any]:
     """Give a take up; the picture so far stays."""
-    return take_news(services().darkroom.cancel(services().project(path.project), path.take))
+    darkroom = application().darkroom
+    return darkroom.told(darkroom.cancel(project_of(path), path.take))
 
 
 @api.post("/takes/<take>/resume", responses={200: shapes.TakeShape})
 def resume(path: shapes.InTake) -> dict[str, Any]:
     """Go on with a take that was given up or failed."""
-    return take_news(services().darkroom.resume(services().project(path.project), path.take))
+    darkroom = application().darkroom
+    return darkroom.told(darkroom.resume(project_of(path), path.take))
 
 
 @api.get("/takes/<take>/thread", responses={200: shapes.ThreadShape})
 def thread(path: shapes.InTake) -> dict[str, Any]:
     """Where a picture came from: sheets, form, shot."""
-    project = services().project(path.project)
-    take = get_take(project.database, path.take)
-    steps = [_step(project, "sheet", sheet, edit) for sheet, edit in take.sheets]
-    steps.append(_step(project, "form", take.frozen.form, take.frozen.form_edit or None))
-    studio = project.ledger.state(take.studio)
-    assert isinstance(studio, Studio)
-    now = next((shot for shot in studio.shots if shot.id == take.shot), None)
-    steps.append(
-        {
-            "kind": "shot",
-            "id": take.shot,
-            "name": take.name,
-            "edit": None,
-            "sentence": f"{take.frozen.setting.camera.focal:.0f} mm, {take.width} × {take.height}",
-            "current": now == take.frozen,
-        }
-    )
-    return {"steps": steps}
+    return {"steps": studios.thread(project_of(path), path.take)}
 
 
-def _step(project: Project, kind: str, document: str, edit: int | None) -> dict[str, Any]:
-    row = project.ledger.row(document)
-    sentence = project.ledger.line(edit).sentence if edit is not None else "The start"
-    return {
-        "kind": kind, "id": document, "name": row.name, "edit": edit, "sentence": sentence, "current": row.head == edit,
-        "chosen": is_chosen(project, document),
-    }  # fmt: skip
+@api.get("/tasks", responses={200: shapes.Tasks})
+def tasks(path: shapes.InProject) -> dict[str, Any]:
+    """Long work that waits or runs, running work first."""
+    return _tasks(path)
+
+
+@api.post("/tasks/<task>/cancel", responses={200: shapes.Tasks})
+def cancel_task(path: InTask) -> dict[str, Any]:
+    """Give long work up."""
+    if not application().executor.cancel(path.task):
+        raise NotFoundError("That work has ended already.")
+    return _tasks(path)
+
+
+def _layer(path: shapes.InTake, frame: int, layer: str, cache: str) -> Response:
+    database = project_of(path).database
+    sha = take_layer(database, path.take, frame, layer)
+    if sha is None:
+        raise NotFoundError("That take has no such picture yet.")
+    length, media = asset_facts(database, sha)
+    return in_ranges(lambda start, count: database.piece(sha, start, count), length, media, cache)
+
+
+def _tasks(path: shapes.InProject) -> dict[str, Any]:
+    return {"tasks": [task.told() for task in application().executor.tasks(project_of(path).entry.id)]}

@@ -52,7 +52,7 @@ def draw_construction(designer: Designer) -> tuple[str, Drawn]:
         samples = straight(hand, tuple(start - over), tuple(end + over), 0.3 if hidden else 0.44)
         ident = designer.draw(sheet, samples, 4, 0.55 if hidden else 0.75, colour="#5B6E86")
         if not hidden:
-            designer.edit(sheet, MarkEdges(strokes=(ident,), along=LETTERS[axis]))  # type: ignore[arg-type]
+            designer.edit(sheet, MarkEdges(strokes=(ident,), along=LETTERS[axis]))
             lines.append((axis, np.array([start, end])))
     found = recover(lines, MIDDLE)
     unit = SIZE[2] / found.size[2]

@@ -21,7 +21,9 @@ def _outline(centre: Place, profile: list[tuple[float, float, float]]) -> list[P
     return right + left
 
 
-SIDE = [
+Profile = list[tuple[float, float, float]]
+
+SIDE: Profile = [
     (54, 2, 3),
     (49, 10, 9),
     (34, 14.5, 12.5),
@@ -31,9 +33,9 @@ SIDE = [
     (-43, 14, 14),
     (-53, 5, 5),
 ]
-SLIM = [(54, 2, 2), (48, 8, 8), (28, 10, 11), (0, 10, 11), (-28, 10, 11), (-46, 8.5, 8.5), (-54, 3, 3)]
-BULGED = [(54, 3, 3), (48, 10, 8), (26, 13, 10), (4, 12, 9), (-20, 19, 16), (-42, 18, 17), (-53, 6, 6)]
-FRONT = [
+SLIM: Profile = [(54, 2, 2), (48, 8, 8), (28, 10, 11), (0, 10, 11), (-28, 10, 11), (-46, 8.5, 8.5), (-54, 3, 3)]
+BULGED: Profile = [(54, 3, 3), (48, 10, 8), (26, 13, 10), (4, 12, 9), (-20, 19, 16), (-42, 18, 17), (-53, 6, 6)]
+FRONT: Profile = [
     (54, 5, 5),
     (49, 18, 18),
     (32, 27, 27),
@@ -80,7 +82,11 @@ def draw_ideas(designer: Designer) -> str:
         designer.draw(sheet, hand.line(knob, 0.6, 0.7), 5)
         designer.draw(sheet, hand.ellipse(at(centre, 0, 59), 4.2 * SCALE, 5.2 * SCALE, pressure=0.45), 4.5)
 
-    ideas = [((300.0, 420.0), SIDE, -6.0, 20.0), ((640.0, 420.0), BULGED, 4.0, 26.0), ((980.0, 420.0), SLIM, 0.0, 16.0)]
+    ideas: list[tuple[Place, Profile, float, float]] = [
+        ((300.0, 420.0), SIDE, -6.0, 20.0),
+        ((640.0, 420.0), BULGED, 4.0, 26.0),
+        ((980.0, 420.0), SLIM, 0.0, 16.0),
+    ]
     for centre, profile, waist, dial in ideas:
         side(centre, profile, waist, dial)
     for number, ((x, _), *_rest) in enumerate(ideas, 1):

@@ -14,7 +14,7 @@ from hollow_marble.demo.product import DIAL, WINDOW
 from hollow_marble.demo.sheets.clean import elevation
 from hollow_marble.demo.sheets.ideas import FRONT, SIDE
 from hollow_marble.demo.sheets.rendering import PAGE, product
-from hollow_marble.documents.edit import find
+from hollow_marble.documents.edit import asset_of, find
 from hollow_marble.documents.sheet.drawing import MEDIA, moved_stroke, view_strokes
 from hollow_marble.documents.sheet.edits import (
     AddLayer,
@@ -27,7 +27,7 @@ from hollow_marble.documents.sheet.edits import (
     SetScale,
 )
 from hollow_marble.documents.sheet.model import Arrow, Border, Callout, Dimension, Ground, InkLayer, Lettering, Sheet
-from hollow_marble.store.assets import keep_asset, load_asset
+from hollow_marble.store.assets import load_asset
 
 SCALE = 4.6
 COLOURWAYS = (("Moss", "#86A48B"), ("Chalk", "#E4DFD3"), ("Dusk", "#6E7387"))
@@ -68,16 +68,16 @@ def _faint(designer: Designer, sheet: str, ideas: str) -> None:
         left, top, right, bottom = view.rect
         middle = np.array([(left + right) / 2, (top + bottom) / 2])
         matrix = np.column_stack([np.eye(2) * scale, np.array(at) - middle * scale])
-        strokes = []
+        strokes, assets = [], []
         for count, stroke in enumerate(view_strokes(state, view)):
             samples = np.frombuffer(load_asset(database, stroke.samples)[0], "<f4").reshape(-1, 4)
             moved = carried(samples, matrix)
-            sha = keep_asset(database, moved.astype("<f4").tobytes(), MEDIA)
+            assets.append(asset_of(moved.astype("<f4").tobytes(), MEDIA))
             large = stroke.model_copy(update={"size": stroke.size * scale})
             ident = uuid.uuid5(uuid.NAMESPACE_OID, f"{name}{count}").hex[:12]
-            strokes.append(moved_stroke(large, ident, moved, sha, (0, 0)))
+            strokes.append(moved_stroke(large, ident, moved, assets[-1].sha, (0, 0)))
         layer = InkLayer(id=f"faint-{number}", name=f"Faint {view.name}", opacity=0.13, strokes=tuple(strokes))
-        designer.edit(sheet, RepeatFaintly(layer=layer))
+        designer.edit(sheet, RepeatFaintly(layer=layer), *assets)
 
 
 def _chips(designer: Designer, sheet: str) -> None:
@@ -94,7 +94,7 @@ def _notes(designer: Designer, sheet: str) -> None:
     shown = product()
 
     def put(note: object) -> None:
-        designer.edit(sheet, PutNote(layer="notes", note=note))  # type: ignore[arg-type]
+        designer.edit(sheet, PutNote(layer="notes", note=note))
 
     put(Lettering(id="title", words="Linnet", at=(110, 190), size=104, font="serif"))
     put(

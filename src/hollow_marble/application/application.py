@@ -1,0 +1,53 @@
+"""Everything that runs over one data folder."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from hollow_marble.application.darkroom import Darkroom
+from hollow_marble.application.editing import Editing
+from hollow_marble.application.workspace import Publish, Workspace, nobody
+from hollow_marble.jobs.executor import Executor
+from hollow_marble.jobs.local import LocalTransport
+from hollow_marble.jobs.task import SOON, Task, Work
+from hollow_marble.jobs.transport import Transport
+from hollow_marble.store.library import Project
+
+
+class Application:
+    """The workspace, the way to edits, and the executor of long work with the darkroom on top."""
+
+    def __init__(self, data: Path, publish: Publish = nobody, transport: Transport | None = None) -> None:
+        self.workspace = Workspace(data, publish)
+        self.editing = Editing(self.workspace)
+        self.executor = Executor(transport or LocalTransport(), self._told)
+        self.darkroom = Darkroom(self.workspace, self.executor)
+
+    def open(self, unfinished: bool = True) -> None:
+        """Bring workers up, and go on with takes that were left undone."""
+        self.executor.open(lambda: self.workspace.publish("", "renderer", {"note": self.renderer}))
+        self.executor.transport.warm("render")
+        if unfinished:
+            self.darkroom.open()
+
+    def close(self) -> None:
+        """End workers, finish what is being written."""
+        self.executor.close()
+        self.workspace.close()
+
+    @property
+    def renderer(self) -> str:
+        """What the screen says about the renderer."""
+        return self.executor.transport.note("render")
+
+    def run(self, project: Project, what: str, prepare: Callable[[], Work], limit: float, fails: str) -> Any:
+        """Do something long that somebody waits for; it is shown, and can be given up, like any other task."""
+        self.executor.open()
+        task = Task(uuid.uuid4().hex[:12], project.entry.id, what, "geometry", prepare, fails, limit, SOON)
+        return self.executor.submit(task).wait()
+
+    def _told(self, owner: str, task: dict[str, Any]) -> None:
+        self.workspace.publish(owner, "task", task)

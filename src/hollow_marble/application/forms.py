@@ -1,0 +1,119 @@
+"""What can be done with a form beside plain edits: numbers of steps changed, files brought in and out, picks asked for."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from hollow_marble.application.editing import Editing, Hand, Made, Proposal
+from hollow_marble.application.sheets.strokes import new_id
+from hollow_marble.application.workspace import Workspace
+from hollow_marble.core.bodies.body import BodyMesh
+from hollow_marble.core.bodies.still_body import MEDIA as MESH_MEDIA
+from hollow_marble.core.bodies.still_body import still_to_bytes
+from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.documents.amend import amended
+from hollow_marble.documents.edit import asset_of, find
+from hollow_marble.documents.form.edits import ChangeStep, DropStep, StartPart
+from hollow_marble.documents.form.evaluation import FormEvaluator
+from hollow_marble.documents.form.following import followed, tracked
+from hollow_marble.documents.form.model import Form, Part
+from hollow_marble.documents.form.starts import ImportedStart, StillStart, cage_to_json
+from hollow_marble.exchange.meshes import read_triangles
+from hollow_marble.exchange.obj import obj_to_cage
+from hollow_marble.exchange.ply import ply_to_cage
+from hollow_marble.store.library import Project
+
+
+def form_of(project: Project, ident: str, edit: int | None = None) -> Form:
+    """A form at its head, or at a line of its ledger (0 is the start)."""
+    state = project.ledger.state(ident) if edit is None else project.ledger.state(ident, edit or None, at_head=False)
+    if not isinstance(state, Form):
+        raise HollowMarbleError("That document is not a form.")
+    return state
+
+
+def part_of(project: Project, ident: str, part: str) -> tuple[Form, Part]:
+    """A form at its head, and one of its parts."""
+    form = form_of(project, ident)
+    return form, find(form.parts, part, "part")
+
+
+def with_followers(edit: Any, form: Form, evaluator: FormEvaluator) -> Any:
+    """An edit of an earlier step, with the steps after it carried over to what it makes."""
+    if not isinstance(edit, ChangeStep | DropStep):
+        return edit
+    part = find(form.parts, edit.part, "part")
+    if edit.index >= len(part.steps):
+        raise HollowMarbleError("That step is no longer in the recipe. Look at the recipe again.")
+    step = edit.step if isinstance(edit, ChangeStep) else None
+    following = followed(part, edit.index, step, evaluator.after) if part.shaped else None
+    return edit.model_copy(update={"following": following})
+
+
+def amend_step(form: Form, part: str, index: int, fields: dict[str, Any], evaluator: FormEvaluator) -> ChangeStep:
+    """Other numbers for a step, only those that were changed; later steps follow."""
+    recipe = find(form.parts, part, "part").steps
+    if index >= len(recipe):
+        raise HollowMarbleError("That step is no longer in the recipe. Look at the recipe again.")
+    edit = ChangeStep(part=part, index=index, step=amended(recipe[index], fields))
+    changed: ChangeStep = with_followers(edit, form, evaluator)
+    return changed
+
+
+def bring_in(editing: Editing, project: Project, ident: str, name: str, data: bytes, still: bool, hand: Hand) -> Made:
+    """A cage from an OBJ or PLY file as a new part; or any OBJ, PLY, STL or glTF mesh as a still body."""
+    kind = name.rsplit(".", 1)[-1].lower() if "." in name else ""
+    label = name.rsplit(".", 1)[0][:60] or "Cage"
+    start: ImportedStart | StillStart
+    if still:
+        points, triangles = read_triangles(data, kind, name)
+        asset = asset_of(still_to_bytes(points, triangles), MESH_MEDIA)
+        start = StillStart(mesh=asset.sha, name=label, triangles=len(triangles))
+    else:
+        if kind not in ("obj", "ply"):
+            raise HollowMarbleError(
+                f"{name} is neither OBJ nor PLY. Bring a cage in from one of those, or the mesh as a still body."
+            )
+        cage = obj_to_cage(data, name) if kind == "obj" else ply_to_cage(data, name)
+        asset = asset_of(cage_to_json(cage), "application/json")
+        start = ImportedStart(cage=asset.sha, name=label)
+    evaluator = editing.workspace.evaluator(project)
+    loaded = FormEvaluator(lambda sha: asset.data if sha == asset.sha else evaluator.load(sha), evaluator.shelf)
+
+    def compose(form: Form) -> Proposal:
+        edit = StartPart(part=new_id(8), name=label, start=start)
+        loaded.body(
+            edit.applied_to(form).parts[-1]
+        )  # says what does not fit; what it makes is on the shelf from here on
+        return Proposal(edit, (asset,))
+
+    return editing.make(project, ident, compose, hand)
+
+
+def named_pick(
+    workspace: Workspace, project: Project, ident: str, part_id: str, name: str
+) -> tuple[str, list[int], int]:
+    """A named pick carried through the steps made since it was kept: its kind, its items, how many are gone."""
+    _form, part = part_of(project, ident, part_id)
+    found = next((pick for pick in part.picks if pick.name == name), None)
+    if found is None:
+        raise HollowMarbleError("That pick is no longer kept. Pick anew.")
+    if found.steps > len(part.steps):
+        raise HollowMarbleError("That pick was kept after steps that have been undone. Pick anew.")
+    cages = workspace.evaluator(project).cages(part)[found.steps - 1 :]
+    items = tracked(cages, found.kind, list(found.items))
+    return found.kind, items, len(found.items) - len(items)
+
+
+def mesh_since(
+    workspace: Workspace, project: Project, ident: str, part_id: str, have: str | None
+) -> tuple[BodyMesh, NDArray[np.int64] | None]:
+    """The mesh a part is worked on by, and which of its patches differ from one its asker has (None: all of it is new to them)."""
+    form, part = part_of(project, ident, part_id)
+    mesh = workspace.evaluator(project).mesh(part, form.parts)
+    workspace.shelf.put("sent", mesh.key, mesh)
+    before: BodyMesh | None = workspace.shelf.known("sent", have) if have else None
+    return mesh, mesh.patches_unlike(before) if before is not None else None
