@@ -30,6 +30,13 @@ export function useNews(project: string): void {
       const news = JSON.parse((event as MessageEvent).data) as { document: string; tab: string };
       if (news.tab !== TAB) refresh(news.document);
     });
+    stream.addEventListener("task", (event) => {
+      const task = JSON.parse((event as MessageEvent).data) as Shapes["TaskShape"];
+      queries.setQueryData<Shapes["TaskShape"][]>(["tasks", project], (tasks = []) => {
+        const others = tasks.filter((other) => other.id !== task.id);
+        return task.state === "queued" || task.state === "running" ? [...others, task] : others;
+      });
+    });
     stream.addEventListener("renderer", () => queries.invalidateQueries({ queryKey: ["status"] }));
     return () => stream.close();
   }, [project, setConnected]);

@@ -1,6 +1,7 @@
-import { QueryClient, useMutation, useQuery } from "@tanstack/react-query";
+import { QueryClient, useQuery } from "@tanstack/react-query";
 import { useBench } from "../bench/store";
-import { answer, api, type Shapes } from "./client";
+import { type Change, changed } from "./change";
+import { answer, api, type Shapes, send } from "./client";
 
 export const queries = new QueryClient({
   defaultOptions: { queries: { retry: 1, staleTime: Number.POSITIVE_INFINITY, refetchOnWindowFocus: false } },
@@ -61,30 +62,79 @@ export function useTakes(project: string) {
   });
 }
 
+/** Long work of the project that waits or runs. */
+export function useTasks(project: string) {
+  return useQuery({
+    queryKey: ["tasks", project],
+    queryFn: async () => {
+      const { tasks } = await answer(api.GET("/api/projects/{project}/tasks", { params: { path: { project } } }));
+      return tasks;
+    },
+  });
+}
+
 export function useStatus() {
   return useQuery({ queryKey: ["status"], queryFn: () => answer(api.GET("/api/status")) });
 }
 
+/** Which project a document belongs to, once it was asked for. */
+const owners = new Map<string, string>();
+
 /** Path parameters of a document's addresses. */
 export function at(project: string, document: string) {
+  owners.set(document, project);
   return { params: { path: { project, document } } };
 }
 
-export type AnyEdit = Shapes["EditRequest"]["edit"];
+/** Only what was changed of a thing in a document; the server takes the rest from the document as it stands. */
+export type Amendment = Shapes["AmendRequest"]["amend"];
+export type AnyEdit = Shapes["EditRequest"]["edit"] | { amend: Amendment };
+export type Edit = (edit: AnyEdit) => Promise<boolean>;
+
+/** What is known of a document in this tab. */
+interface Known {
+  standing: Shapes["Standing"];
+  body: unknown;
+  keys?: Record<string, string>;
+  problems?: Record<string, string>;
+}
+
+/** The head of a document that is shown here, as requests say it (0: its start); nothing where it has not come yet. */
+export function seen(document: string): number | undefined {
+  const known = queries.getQueryData<Known>(stateKey(document));
+  return known && (known.standing.head ?? 0);
+}
+
+/** Says in a request which head of a document is shown here, so that the answer tells all that changed since. */
+export function seenHeader(document: string): Record<string, string> {
+  const head = seen(document);
+  return head === undefined ? {} : { "X-Seen": String(head) };
+}
+
+/** Brings what is known of a document to where an answer leads from the head that was seen when it was asked for. */
+export async function adopt(document: string, answered: Shapes["Changed"], from: number | undefined): Promise<void> {
+  const known = queries.getQueryData<Known>(stateKey(document));
+  if (!known || from === undefined || from !== (known.standing.head ?? 0)) return refresh(document);
+  const change = answered.change as Change | null;
+  queries.setQueryData<Known>(stateKey(document), {
+    standing: answered.standing,
+    body: change ? changed(known.body, change) : known.body,
+    ...(known.keys && { keys: { ...known.keys, ...answered.keys }, problems: answered.problems }),
+  });
+  await queries.invalidateQueries({ queryKey: ["ledger", document] });
+}
 
 /** Sends one edit of a document and brings the document up to date; refusals appear as a notice. */
-export function useEdit(project: string, document: string) {
+export function useEdit(project: string, document: string): Edit {
   const notify = useBench((bench) => bench.notify);
-  const { mutateAsync } = useMutation({
-    mutationFn: (edit: AnyEdit) =>
-      answer(
-        api.POST("/api/projects/{project}/documents/{document}/edits", { ...at(project, document), body: { edit } }),
-      ),
-  });
   return async (edit: AnyEdit): Promise<boolean> => {
     try {
-      await mutateAsync(edit);
-      await refresh(document);
+      await ask(document, (headers) => {
+        const to = { ...at(project, document), headers };
+        return "amend" in edit
+          ? api.POST("/api/projects/{project}/documents/{document}/amendments", { ...to, body: edit })
+          : api.POST("/api/projects/{project}/documents/{document}/edits", { ...to, body: { edit } });
+      });
       return true;
     } catch (error) {
       notify((error as Error).message);
@@ -94,12 +144,39 @@ export function useEdit(project: string, document: string) {
   };
 }
 
-/** Fetches a document again after it moved. */
+/** Asks for something that changes a document, and adopts what it changed. */
+export async function ask(
+  document: string,
+  call: (headers: Record<string, string>) => Promise<{ data?: Shapes["Changed"] }>,
+): Promise<Shapes["Changed"]> {
+  const from = seen(document);
+  const answered = await answer(call(seenHeader(document)));
+  await adopt(document, answered, from);
+  return answered;
+}
+
+/** Sends a file that becomes part of a document, and adopts what it changed. */
+export async function sendForm(document: string, url: string, form: FormData): Promise<void> {
+  const from = seen(document);
+  const answered = await send(url, { method: "POST", body: form, headers: seenHeader(document) });
+  await adopt(document, (await answered.json()) as Shapes["Changed"], from);
+}
+
+/** Fetches what changed of a document since the head that is shown here. */
 export async function refresh(document: string): Promise<void> {
-  await Promise.all([
-    queries.invalidateQueries({ queryKey: stateKey(document) }),
-    queries.invalidateQueries({ queryKey: ["ledger", document] }),
-  ]);
+  const head = seen(document);
+  const project = owners.get(document);
+  if (head === undefined || !project) {
+    await queries.invalidateQueries({ queryKey: stateKey(document) });
+  } else {
+    const path = { project, document, head };
+    const call = api.GET("/api/projects/{project}/documents/{document}/since/{head}", { params: { path } });
+    const answered = await answer(call).catch(() => null);
+    // while that was on its way the document may have moved on here
+    if (answered && head === seen(document)) await adopt(document, answered, head);
+    else await queries.invalidateQueries({ queryKey: stateKey(document) });
+  }
+  await queries.invalidateQueries({ queryKey: ["ledger", document] });
 }
 
 /** An id for a new thing in a document. */

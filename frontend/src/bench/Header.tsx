@@ -1,5 +1,6 @@
 import { answer, api, type Shapes } from "../api/client";
-import { useStatus, useTakes } from "../api/queries";
+import { queries, useStatus, useTakes, useTasks } from "../api/queries";
+import { Picture, pictureOf } from "../ui/Picture";
 import { STAGES, useBench } from "./store";
 
 interface HeaderProps {
@@ -42,7 +43,7 @@ export function Header(props: HeaderProps) {
         ))}
       </nav>
       <Thread project={props.project.id} documents={props.documents} />
-      <Darkroom project={props.project.id} />
+      <LongWork project={props.project.id} />
       <button type="button" onClick={props.onSettings} className="text-quiet hover:text-ink">
         Settings
       </button>
@@ -82,7 +83,7 @@ function Thread(props: { project: string; documents: Shapes["DocumentShape"][] }
       stage: "Studio",
       chosen: false,
       name: newest ? `Take: ${newest.name}` : "No take yet",
-      picture: newest ? `/api/projects/${props.project}/assets/${newest.picture}` : null,
+      picture: newest ? pictureOf(props.project, newest) : null,
       word: "–",
     },
     { stage: "Review", name: "Board", chosen: false, picture: null, word: "board" },
@@ -99,7 +100,7 @@ function Thread(props: { project: string; documents: Shapes["DocumentShape"][] }
             onClick={() => go(knot.stage)}
             className={`relative grid h-8 w-11 place-items-center overflow-hidden bg-raised text-[0.78rem] text-quiet hover:border-quiet ${stage === knot.stage || (stage === "Surface" && knot.stage === "Form") ? "border-2 border-act" : "border border-vein"}`}
           >
-            {knot.picture ? <img src={knot.picture} alt="" className="h-full w-full object-cover" /> : knot.word}
+            {knot.picture ? <Picture src={knot.picture} alt="" className="h-full w-full object-cover" /> : knot.word}
             {knot.chosen && <span className="absolute inset-x-0 bottom-0 h-[5px] bg-act" />}
           </button>
         </span>
@@ -108,11 +109,11 @@ function Thread(props: { project: string; documents: Shapes["DocumentShape"][] }
   );
 }
 
-/** What the darkroom is doing: what, how far, time left, cancel. */
-function Darkroom(props: { project: string }) {
-  const { data: takes } = useTakes(props.project);
+/** Long work under way: what, how far, time left, cancel. */
+function LongWork(props: { project: string }) {
+  const { data: tasks = [] } = useTasks(props.project);
   const { data: status } = useStatus();
-  const current = takes?.find((take) => take.state === "developing") ?? takes?.find((take) => take.state === "queued");
+  const current = tasks.find((task) => task.state === "running") ?? tasks[0];
   if (!current) {
     return (
       <span className="ml-3 whitespace-nowrap text-quiet max-[1000px]:hidden" title={status?.renderer}>
@@ -120,27 +121,21 @@ function Darkroom(props: { project: string }) {
       </span>
     );
   }
-  const share = current.samples / current.wanted;
-  const waiting = (takes ?? []).filter((take) => take.state === "queued").length - (current.state === "queued" ? 1 : 0);
+  const cancel = () =>
+    answer(
+      api.POST("/api/projects/{project}/tasks/{task}/cancel", {
+        params: { path: { project: props.project, task: current.id } },
+      }),
+    ).catch(() => queries.invalidateQueries({ queryKey: ["tasks", props.project] }));
   return (
     <div role="status" aria-label="Darkroom" className="flex items-center gap-2 text-quiet">
-      <span>{current.name}</span>
+      <span className="max-w-[10rem] truncate">{current.what}</span>
       <span className="h-[3px] w-16 bg-vein">
-        <span className="block h-full bg-act" style={{ width: `${share * 100}%` }} />
+        <span className="block h-full bg-act" style={{ width: `${current.share * 100}%` }} />
       </span>
       <span className="w-9 text-right">{current.left != null ? duration(current.left) : "…"}</span>
-      {waiting > 0 && <span>+{waiting}</span>}
-      <button
-        type="button"
-        onClick={() =>
-          answer(
-            api.POST("/api/projects/{project}/takes/{take}/cancel", {
-              params: { path: { project: props.project, take: current.id } },
-            }),
-          )
-        }
-        className="hover:text-wrong"
-      >
+      {tasks.length > 1 && <span>+{tasks.length - 1}</span>}
+      <button type="button" onClick={cancel} className="hover:text-wrong">
         Cancel
       </button>
     </div>

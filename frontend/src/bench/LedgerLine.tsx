@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useMemo, useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
-import { at, queries, refresh, stateKey } from "../api/queries";
+import { ask, at, queries, refresh, stateKey } from "../api/queries";
 import { Button } from "../ui/controls";
 import { pressed, typing } from "./keys";
 import { useBench } from "./store";
@@ -9,7 +9,7 @@ import { useBench } from "./store";
 type Standing = Shapes["Standing"];
 
 /** The last edit as a sentence with its undo; opened, the whole ledger with versions and branches. */
-export function LedgerLine(props: { project: string; document: string; foot?: ReactNode; onMoved?: () => void }) {
+export function LedgerLine(props: { project: string; document: string; foot?: ReactNode }) {
   const [open, setOpen] = useState(false);
   const notify = useBench((bench) => bench.notify);
   const { data } = useQuery<{ standing: Standing }>({ queryKey: stateKey(props.document), enabled: false });
@@ -17,12 +17,11 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
   const move = async (way: "undo" | "redo") => {
     try {
       const path = `/api/projects/{project}/documents/{document}/${way}` as const;
-      await answer(api.POST(path, at(props.project, props.document)));
+      await ask(props.document, (headers) => api.POST(path, { ...at(props.project, props.document), headers }));
     } catch (error) {
       notify((error as Error).message);
+      await refresh(props.document);
     }
-    await refresh(props.document);
-    props.onMoved?.();
   };
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
@@ -80,7 +79,7 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
 
 type Ledger = Shapes["LedgerShape"];
 
-function LedgerList(props: { project: string; document: string; standing: Standing; onMoved?: () => void }) {
+function LedgerList(props: { project: string; document: string; standing: Standing }) {
   const notify = useBench((bench) => bench.notify);
   const [name, setName] = useState("");
   const { data } = useQuery({
@@ -91,17 +90,17 @@ function LedgerList(props: { project: string; document: string; standing: Standi
   const rows = useMemo(() => (data ? arrange(data) : []), [data]);
   const go = async (edit: number | null) => {
     try {
-      await answer(
+      await ask(props.document, (headers) =>
         api.POST("/api/projects/{project}/documents/{document}/go", {
           ...at(props.project, props.document),
+          headers,
           body: { edit },
         }),
       );
     } catch (error) {
       notify((error as Error).message);
+      await refresh(props.document);
     }
-    await refresh(props.document);
-    props.onMoved?.();
   };
   const keep = async () => {
     try {

@@ -13,7 +13,6 @@ export function Workplace(props: {
   canvas: ReactNode;
   inspector: ReactNode;
   foot?: ReactNode;
-  onMoved?: () => void;
 }) {
   const hand = useSettings((settings) => settings.hand);
   const bare = useBench((bench) => bench.bare);
@@ -40,9 +39,7 @@ export function Workplace(props: {
         <main className="relative min-w-0 flex-1 overflow-hidden bg-canvas">{props.canvas}</main>
         {!bare && (hand === "right" ? inspector : tools)}
       </div>
-      {!bare && (
-        <LedgerLine project={props.project} document={props.document} foot={props.foot} onMoved={props.onMoved} />
-      )}
+      {!bare && <LedgerLine project={props.project} document={props.document} foot={props.foot} />}
     </div>
   );
 }

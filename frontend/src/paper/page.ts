@@ -2,12 +2,11 @@ import { fetchArrays } from "../api/arrays";
 import type { Shapes } from "../api/client";
 import type { WetStroke } from "./wetInk";
 
-interface TilesMeta {
-  standing: Shapes["Standing"];
+type TilesMeta = Shapes["Changed"] & {
   milliseconds: number;
   /** The selection where it was carried along. */
   selection?: unknown;
-}
+};
 
 /** The page's pixels in the browser: tiles from the server with drying strokes laid over until their tiles come. */
 export class Page {
@@ -24,6 +23,8 @@ export class Page {
     readonly height: number,
     private readonly paper: string,
     private readonly onChange: () => void,
+    /** Hears what an edit of the page changed beside its pixels, and from which head on. */
+    private readonly onMade: (answered: Shapes["Changed"], from: number | undefined) => Promise<void>,
   ) {
     this.canvas = new OffscreenCanvas(width, height);
     this.context = this.canvas.getContext("2d", { alpha: false })!;
@@ -47,7 +48,7 @@ export class Page {
     this.onChange();
     return this.queued(async () => {
       try {
-        await this.take(`${this.address}/${where}?${query}`, { method: "POST", body: stroke.bytes() }, stroke);
+        await this.make(`${where}?${query}`, stroke.bytes(), "application/octet-stream", stroke);
       } catch (error) {
         this.drying = this.drying.filter((other) => other !== stroke);
         this.head = undefined;
@@ -59,16 +60,36 @@ export class Page {
 
   /** Asks for work that changes pixels (a fill, a gradient, a clearing), shows what it changed, says what else it gave. */
   ask(where: string, body: object): Promise<{ selection?: unknown }> {
-    return this.queued(async () => {
-      const headers = { "Content-Type": "application/json" };
-      return this.take(`${this.address}/${where}`, { method: "POST", headers, body: JSON.stringify(body) });
-    });
+    return this.queued(() => this.make(where, JSON.stringify(body), "application/json"));
+  }
+
+  /** Makes an edit; the answer brings all that differs from the head that is shown here, whoever changed it. */
+  private async make(where: string, body: BodyInit, type: string, dry?: WetStroke): Promise<TilesMeta> {
+    const from = this.head === undefined ? undefined : (this.head ?? 0);
+    const headers: Record<string, string> = { "Content-Type": type };
+    if (from !== undefined) headers["X-Seen"] = String(from);
+    const meta = await this.take(`${this.address}/${where}`, { method: "POST", headers, body }, dry);
+    await this.onMade(meta, from);
+    return meta;
   }
 
   private queued<T>(work: () => Promise<T>): Promise<T> {
     const next = this.sending.then(work, work);
     this.sending = next.catch(() => undefined);
     return next;
+  }
+
+  /** Lays strokes that still dry over places where tiles came; elsewhere they lie already, and twice is too dark. */
+  private relay(rects: Int32Array) {
+    this.context.save();
+    this.context.beginPath();
+    for (let at = 0; at < rects.length; at += 4) {
+      const [left, top, right, bottom] = rects.subarray(at, at + 4);
+      this.context.rect(left, top, right - left, bottom - top);
+    }
+    this.context.clip();
+    for (const stroke of this.drying) stroke.onto(this.context);
+    this.context.restore();
   }
 
   private async take(url: string, init?: RequestInit, dry?: WetStroke): Promise<TilesMeta> {
@@ -90,7 +111,7 @@ export class Page {
       }
     }
     this.drying = this.drying.filter((stroke) => stroke !== dry);
-    for (const stroke of this.drying) stroke.onto(this.context);
+    this.relay(rects);
     this.head = meta.standing.head ?? null;
     this.milliseconds = meta.milliseconds;
     this.onChange();

@@ -1,10 +1,10 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import { DoubleSide } from "three";
-import type { PartMesh } from "./partMesh";
+import type { SkinMesh } from "./partMesh";
 
 /** The model as plaster under soft daylight from the upper left. */
-export function Plaster(props: { mesh: PartMesh; dim?: boolean; through?: boolean }) {
+export function Plaster(props: { mesh: SkinMesh; dim?: boolean; through?: boolean }) {
   const invalidate = useThree((three) => three.invalidate);
   useEffect(() => invalidate(), [props.mesh, props.dim, props.through, invalidate]);
   return (

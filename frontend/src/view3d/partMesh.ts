@@ -3,69 +3,87 @@ import { fetchArrays } from "../api/arrays";
 
 interface MeshMeta {
   key: string;
+  connectivity: string;
   milliseconds: number;
-  faces: number;
-  level: number;
-  still: boolean;
+  closed: boolean;
+  /** Everything is here; else only the patches that differ from the mesh the request named. */
+  whole: boolean;
 }
 
-/** A part's cage and skin as the server sends them; see `form_api.mesh`. */
-export interface PartMesh {
+/**
+ * The mesh of a body, whatever it is made of, as the server sends it (`form_api.mesh`). The arrays stay as they came; what is
+ * drawn while a hand drags is a copy (`showPatches`).
+ */
+export interface SkinMesh {
   meta: MeshMeta;
-  points: Float64Array;
-  faceStarts: Int32Array;
-  facePoints: Int32Array;
-  edges: Int32Array;
-  creaseEdges: Int32Array;
-  creaseSharpness: Float32Array;
   positions: Float32Array;
   normals: Int16Array;
   triangles: Uint32Array;
   patchStarts: Int32Array;
   patchFace: Int32Array;
   trianglePatch: Int32Array;
-  cornerPoints: Int32Array;
-  cornerSharpness: Float32Array;
-  /** Number of the skin point above each cage point. */
-  limitOf: Int32Array;
   geometry: BufferGeometry;
 }
 
-export async function fetchPart(url: string): Promise<PartMesh> {
-  const { meta, arrays } = await fetchArrays<MeshMeta>(url);
-  const part = { meta, ...arrays } as unknown as PartMesh;
-  part.geometry = new BufferGeometry();
-  part.geometry.setAttribute("position", new BufferAttribute(part.positions, 3));
-  part.geometry.setAttribute("normal", new BufferAttribute(part.normals, 4, true));
-  part.geometry.setIndex(new BufferAttribute(part.triangles, 1));
-  part.geometry.computeBoundingSphere();
-  part.limitOf = limits(part);
-  return part;
+interface CageMeta {
+  key: string;
+  level: number;
+  faces: number;
+}
+
+/** A body's mesh with the cage it is shaped by (`form_api.cage`); no points where it has none. */
+export interface PartMesh extends SkinMesh {
+  cage: CageMeta;
+  points: Float64Array;
+  faceStarts: Int32Array;
+  facePoints: Int32Array;
+  edges: Int32Array;
+  creaseEdges: Int32Array;
+  creaseSharpness: Float32Array;
+  cornerPoints: Int32Array;
+  cornerSharpness: Float32Array;
+  /** Number of the mesh point above each cage point. */
+  limitOf: Int32Array;
+}
+
+/** Fetches a mesh; of one whose connectivity is here already only what differs from it. */
+export async function fetchSkin(address: string, before?: SkinMesh): Promise<SkinMesh> {
+  const have = before ? `?have=${encodeURIComponent(before.meta.key)}` : "";
+  const { meta, arrays } = await fetchArrays<MeshMeta>(`${address}/mesh${have}`);
+  if (meta.whole || !before) return withGeometry({ meta, ...arrays } as unknown as SkinMesh);
+  const mesh = { ...before, meta, positions: before.positions.slice(), normals: before.normals.slice() };
+  const [positions, normals] = [arrays.positions as Float32Array, arrays.normals as Int16Array];
+  writePatches(mesh.patchStarts, arrays.patches as Int32Array, positions, normals, mesh.positions, mesh.normals);
+  return withGeometry(mesh);
+}
+
+/** Fetches a mesh and the cage it is shaped by. */
+export async function fetchPart(address: string, before?: SkinMesh): Promise<PartMesh> {
+  const [skin, cage] = await Promise.all([fetchSkin(address, before), fetchArrays<CageMeta>(`${address}/cage`)]);
+  return { ...skin, cage: cage.meta, ...cage.arrays } as unknown as PartMesh;
+}
+
+function withGeometry(mesh: SkinMesh): SkinMesh {
+  const geometry = new BufferGeometry();
+  geometry.setAttribute("position", new BufferAttribute(mesh.positions, 3));
+  geometry.setAttribute("normal", new BufferAttribute(mesh.normals, 4, true));
+  geometry.setIndex(new BufferAttribute(mesh.triangles, 1));
+  geometry.computeBoundingSphere();
+  return { ...mesh, geometry };
+}
+
+/** Whether a part has a cage, so that it can be shaped. */
+export function isShaped(mesh: PartMesh): boolean {
+  return mesh.points.length > 0;
 }
 
 export function faceOf(part: PartMesh, face: number): Int32Array {
   return part.facePoints.subarray(part.faceStarts[face], part.faceStarts[face + 1]);
 }
 
-/** Corners of a face's grids lie over its points: all four of a four-cornered face, the first of each other grid. */
-function limits(part: PartMesh): Int32Array {
-  const found = new Int32Array(part.points.length / 3).fill(-1);
-  let grid = 0;
-  for (let patch = 0; patch < part.patchFace.length; patch++) {
-    const face = part.patchFace[patch];
-    grid = patch > 0 && part.patchFace[patch - 1] === face ? grid + 1 : 0;
-    const corners = faceOf(part, face);
-    const start = part.patchStarts[patch];
-    if (corners.length === 4) {
-      const count = part.patchStarts[patch + 1] - start;
-      const width = Math.round(Math.sqrt(count));
-      const places = [0, width - 1, count - 1, count - width];
-      corners.forEach((point, corner) => {
-        found[point] = start + places[corner];
-      });
-    } else found[corners[grid]] = start;
-  }
-  return found;
+/** Places of a mesh as they are drawn now, while a hand drags it too. */
+export function shownPositions(mesh: SkinMesh): Float32Array {
+  return mesh.geometry.getAttribute("position").array as Float32Array;
 }
 
 interface PreviewMeta {
@@ -89,26 +107,52 @@ export async function previewStep(
   return { points: arrays.points as Float32Array, milliseconds: meta.milliseconds };
 }
 
-function showPatches(part: PartMesh, patches: Int32Array, positions: Float32Array, normals: Int16Array): void {
-  let at = 0;
-  let [low, high] = [Number.POSITIVE_INFINITY, 0];
-  for (const patch of patches) {
-    const [start, end] = [part.patchStarts[patch], part.patchStarts[patch + 1]];
-    const count = end - start;
-    part.positions.set(positions.subarray(3 * at, 3 * (at + count)), 3 * start);
-    part.normals.set(normals.subarray(4 * at, 4 * (at + count)), 4 * start);
-    at += count;
-    low = Math.min(low, start);
-    high = Math.max(high, end);
+/** Draws patches as they would be, in a copy of the mesh's arrays. */
+export function showPatches(part: SkinMesh, patches: Int32Array, positions: Float32Array, normals: Int16Array): void {
+  if (shownPositions(part) === part.positions) {
+    part.geometry.setAttribute("position", new BufferAttribute(part.positions.slice(), 3));
+    part.geometry.setAttribute("normal", new BufferAttribute(part.normals.slice(), 4, true));
   }
+  const place = part.geometry.getAttribute("position") as BufferAttribute;
+  const normal = part.geometry.getAttribute("normal") as BufferAttribute;
+  const shown = [place.array as Float32Array, normal.array as Int16Array] as const;
+  const [low, high] = writePatches(part.patchStarts, patches, positions, normals, ...shown);
   if (high === 0) return;
-  for (const [name, width] of [
-    ["position", 3],
-    ["normal", 4],
+  for (const [attribute, width] of [
+    [place, 3],
+    [normal, 4],
   ] as const) {
-    const attribute = part.geometry.getAttribute(name) as BufferAttribute;
     attribute.clearUpdateRanges();
     attribute.addUpdateRange(low * width, (high - low) * width);
     attribute.needsUpdate = true;
   }
+}
+
+/** Draws a mesh as it came from the server again. */
+export function showAsItIs(part: SkinMesh): void {
+  if (shownPositions(part) === part.positions) return;
+  part.geometry.setAttribute("position", new BufferAttribute(part.positions, 3));
+  part.geometry.setAttribute("normal", new BufferAttribute(part.normals, 4, true));
+}
+
+function writePatches(
+  starts: Int32Array,
+  patches: Int32Array,
+  positions: Float32Array,
+  normals: Int16Array,
+  toPositions: Float32Array,
+  toNormals: Int16Array,
+): [low: number, high: number] {
+  let at = 0;
+  let [low, high] = [Number.POSITIVE_INFINITY, 0];
+  for (const patch of patches) {
+    const [start, end] = [starts[patch], starts[patch + 1]];
+    const count = end - start;
+    toPositions.set(positions.subarray(3 * at, 3 * (at + count)), 3 * start);
+    toNormals.set(normals.subarray(4 * at, 4 * (at + count)), 4 * start);
+    at += count;
+    low = Math.min(low, start);
+    high = Math.max(high, end);
+  }
+  return [low, high];
 }

@@ -1,21 +1,44 @@
 import { useQueries } from "@tanstack/react-query";
 import { useMemo, useRef } from "react";
 import type { Shapes } from "../api/client";
-import { fetchPart, type PartMesh } from "./partMesh";
+import { queries } from "../api/queries";
+import { fetchPart, fetchSkin, type PartMesh, type SkinMesh, showAsItIs } from "./partMesh";
 
-export interface Shown {
+export interface Shown<Mesh extends SkinMesh = SkinMesh> {
   part: Shapes["Part"];
-  mesh: PartMesh;
+  mesh: Mesh;
 }
 
-/** Meshes of the shown parts; a part is fetched again only when its own recipe changed, and is shown as it was till then. */
-export function useParts(project: string, form: string, body: Shapes["Form"] | undefined): Shown[] {
-  const parts = useMemo(() => (body?.parts ?? []).filter((part) => part.visible), [body]);
-  const latest = useRef(new Map<string, PartMesh>());
+type FormState = Pick<Shapes["FormState"], "body" | "keys">;
+
+/** Meshes of the shown parts; a part is fetched again only when its own mesh has another key, and is shown as it was till then. */
+export function useSkins(project: string, form: string, state: FormState | undefined): Shown[] {
+  return useMeshes(project, form, state, "skin", fetchSkin);
+}
+
+/** The same with the cages the parts are shaped by. */
+export function useParts(project: string, form: string, state: FormState | undefined): Shown<PartMesh>[] {
+  return useMeshes(project, form, state, "part", fetchPart);
+}
+
+function useMeshes<Mesh extends SkinMesh>(
+  project: string,
+  form: string,
+  state: FormState | undefined,
+  what: string,
+  fetch: (address: string, before?: Mesh) => Promise<Mesh>,
+): Shown<Mesh>[] {
+  // a part that cannot be worked out has no key, and the rest of the form stays
+  const parts = useMemo(
+    () => (state?.body.parts ?? []).filter((part) => part.visible && state?.keys[part.id]),
+    [state?.body.parts, state?.keys],
+  );
+  const latest = useRef(new Map<string, Mesh>());
   const meshes = useQueries({
     queries: parts.map((part) => ({
-      queryKey: ["mesh", form, part.id, part.level, JSON.stringify(part.steps)],
-      queryFn: () => fetchPart(`/api/projects/${project}/forms/${form}/parts/${part.id}/mesh`),
+      queryKey: ["mesh", what, form, part.id, state!.keys[part.id]],
+      queryFn: () =>
+        fetch(`/api/projects/${project}/forms/${form}/parts/${part.id}`, latest.current.get(part.id) as Mesh),
       gcTime: 30_000,
     })),
     combine: (results) => results.map((result) => result.data),
@@ -23,8 +46,10 @@ export function useParts(project: string, form: string, body: Shapes["Form"] | u
   return useMemo(
     () =>
       parts.flatMap((part, index) => {
-        const mesh = meshes[index] ?? latest.current.get(part.id);
+        const before = latest.current.get(part.id);
+        const mesh = meshes[index] ?? before;
         if (!mesh) return [];
+        if (before && before !== mesh) showAsItIs(before); // what a drag left in it must not come back with an undo
         latest.current.set(part.id, mesh);
         return [{ part, mesh }];
       }),
@@ -32,9 +57,16 @@ export function useParts(project: string, form: string, body: Shapes["Form"] | u
   );
 }
 
+// what the card holds of a mesh is let go with the mesh
+queries.getQueryCache().subscribe(({ type, query }) => {
+  if (type === "removed" && query.queryKey[0] === "mesh")
+    (query.state.data as SkinMesh | undefined)?.geometry.dispose();
+});
+
 /** Whether every shown part's mesh has come: before that a box around them would be that of whichever came first. */
-export function allHere(body: Shapes["Form"] | undefined, shown: Shown[]): boolean {
-  return shown.length > 0 && shown.length === (body?.parts ?? []).filter((part) => part.visible).length;
+export function allHere(state: FormState | undefined, shown: Shown[]): boolean {
+  const wanted = (state?.body.parts ?? []).filter((part) => part.visible && state?.keys[part.id]);
+  return shown.length > 0 && shown.length === wanted.length;
 }
 
 /** Box around all meshes: middle and largest extent, mm. */

@@ -1,5 +1,5 @@
 import type { Shapes } from "../../api/client";
-import type { AnyEdit } from "../../api/queries";
+import type { Edit } from "../../api/queries";
 import type { PartMesh } from "../../view3d/partMesh";
 import type { HandleSeat, StepValues } from "./dragging";
 import { PartCard, RecipeCard } from "./PartCard";
@@ -13,7 +13,8 @@ interface InspectorProps {
   document: string;
   documents: Shapes["DocumentShape"][];
   form: Shapes["Form"];
-  said: string[];
+  /** Names what the part worked on looks like. */
+  meshKey: string | undefined;
   active: Shapes["Part"] | undefined;
   mesh: PartMesh | undefined;
   meshes: Map<string, PartMesh>;
@@ -21,7 +22,7 @@ interface InspectorProps {
   picked: number[];
   /** What the part weighs, where it has a material and an inside. */
   grams: number | undefined;
-  edit: (edit: AnyEdit) => Promise<boolean>;
+  edit: Edit;
   place: (values: StepValues) => Promise<boolean>;
   crease: (numbers: object) => void;
   seatAt: (to: SeatTo) => void;

@@ -2,7 +2,7 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import { BufferAttribute, BufferGeometry, DoubleSide } from "three";
 import { Daylight, Plaster } from "../../view3d/Plaster";
-import { faceOf, type PartMesh } from "../../view3d/partMesh";
+import { faceOf, type PartMesh, shownPositions } from "../../view3d/partMesh";
 import type { Shown as ShownPart } from "../../view3d/useParts";
 import { pickedPoints } from "./picking";
 import type { PickKind, Shown } from "./store";
@@ -10,7 +10,7 @@ import type { PickKind, Shown } from "./store";
 const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
 interface SceneProps {
-  parts: ShownPart[];
+  parts: ShownPart<PartMesh>[];
   active: string | null;
   cagePoints: Float64Array | Float32Array | null;
   shown: Shown;
@@ -39,8 +39,9 @@ export function FormScene(props: SceneProps) {
 
 function limitPoints(mesh: PartMesh): Float32Array {
   const points = new Float32Array(mesh.limitOf.length * 3);
+  const shown = shownPositions(mesh);
   mesh.limitOf.forEach((skin, point) => {
-    points.set(mesh.positions.subarray(3 * skin, 3 * skin + 3), 3 * point);
+    points.set(shown.subarray(3 * skin, 3 * skin + 3), 3 * point);
   });
   return points;
 }

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Vector3 } from "three";
-import { answer, api, type Shapes, send } from "../../api/client";
-import { at, newId, refresh, useEdit, useForm } from "../../api/queries";
+import { answer, api, type Shapes } from "../../api/client";
+import { at, newId, sendForm, useEdit, useForm } from "../../api/queries";
 import type { StageProps } from "../../bench/Bench";
 import { useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
@@ -39,7 +39,7 @@ export default function FormStage({ project, documents }: StageProps) {
   const notify = useBench((bench) => bench.notify);
   const state = useFormStage();
   const { set } = state;
-  const parts = useParts(project, row.id, data?.body);
+  const parts = useParts(project, row.id, data);
   const meshes = useMemo(() => new Map(parts.map(({ part, mesh }) => [part.id, mesh])), [parts]);
   // the part worked on is chosen from the document, never from whichever mesh arrives first
   const shownParts = data?.body.parts?.filter((candidate) => candidate.visible) ?? [];
@@ -70,12 +70,12 @@ export default function FormStage({ project, documents }: StageProps) {
     if (mesh) seen.current = active?.id;
   }, [mesh, active?.id, set]);
   useEffect(() => {
-    if (allHere(data?.body, parts) && !fresh.current) {
+    if (allHere(data, parts) && !fresh.current) {
       fresh.current = true;
       const { target, extent } = extentOf(parts);
       set({ orbit: lookFrom("three-quarter", target, extent) });
     }
-  }, [data?.body, parts, set]);
+  }, [data, parts, set]);
 
   const size = useQuery({
     queryKey: ["size", row.id, data?.standing.head],
@@ -100,7 +100,8 @@ export default function FormStage({ project, documents }: StageProps) {
 
   const shape = async (step: object) => {
     if (!active) return false;
-    return edit({ kind: "shape", part: active.id, step: { ...step, symmetry } } as unknown as Shapes["Shape"]);
+    const shaped = { kind: "shape", part: active.id, step: { ...step, symmetry } };
+    return edit(shaped as Shapes["Shape"]);
   };
   const place = (values: StepValues, points = picked) =>
     shape({ kind: "placed", points, reach: state.reach, ...values });
@@ -241,11 +242,10 @@ export default function FormStage({ project, documents }: StageProps) {
     form.append("file", file);
     form.append("still", String(bringsStill.current));
     try {
-      await send(`/api/projects/${project}/forms/${row.id}/import`, { method: "POST", body: form });
+      await sendForm(row.id, `/api/projects/${project}/forms/${row.id}/import`, form);
     } catch (error) {
       notify((error as Error).message);
     }
-    await refresh(row.id);
   };
   const download = (format: string) => {
     const one = (format === "obj" || format === "cage.ply") && active ? `&part=${active.id}` : "";
@@ -293,7 +293,7 @@ export default function FormStage({ project, documents }: StageProps) {
           <>
             <View3D
               label="Form"
-              busy={!!data?.body.parts?.length && !mesh}
+              busy={!!active && !mesh && !data?.problems[active.id]}
               orbit={state.orbit}
               onOrbit={(orbit) => set({ orbit })}
               hands={hands}
@@ -341,6 +341,14 @@ export default function FormStage({ project, documents }: StageProps) {
                 />
               ))}
             </View3D>
+            {active && data?.problems[active.id] && (
+              <p
+                role="alert"
+                className="absolute inset-x-0 top-6 mx-auto w-fit max-w-[32rem] bg-paper px-4 py-2 text-wrong"
+              >
+                {data.problems[active.id]}
+              </p>
+            )}
             {data && !data.body.parts?.length && state.tool !== "turned" && (
               <NoForm onBox={() => set({ tool: "box" })} />
             )}
@@ -353,7 +361,7 @@ export default function FormStage({ project, documents }: StageProps) {
               document={row.id}
               documents={documents}
               form={data.body}
-              said={(active && data.said[active.id]) ?? []}
+              meshKey={active && data.keys[active.id]}
               active={active}
               mesh={mesh}
               meshes={meshes}

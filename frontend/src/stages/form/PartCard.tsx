@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { changedFields } from "../../api/change";
 import { answer, api, type Shapes } from "../../api/client";
-import { type AnyEdit, newId } from "../../api/queries";
+import { type Edit, newId } from "../../api/queries";
 import { Button, Card, Choice, NumberField, Row, TextField } from "../../ui/controls";
 import { FIRST, StartFields, type StartShape } from "./starts";
-import { type AnyStep, hasNumbers, StepFields } from "./steps";
+import { hasNumbers, StepFields } from "./steps";
 import { useFormStage } from "./store";
 
 interface PartProps {
@@ -12,10 +13,10 @@ interface PartProps {
   document: string;
   form: Shapes["Form"];
   active: Shapes["Part"];
-  /** What each of its steps did. */
-  said: string[];
+  /** Names what it looks like. */
+  meshKey: string | undefined;
   grams: number | undefined;
-  edit: (edit: AnyEdit) => Promise<boolean>;
+  edit: Edit;
 }
 
 type Letter = "W" | "D" | "H";
@@ -74,7 +75,7 @@ export function PartCard(props: PartProps) {
           <StartFields
             made
             start={start as StartShape}
-            onChange={(step) => edit({ kind: "change_step", part: active.id, index: 0, step })}
+            onChange={(next) => amendStep(props, 0, changedFields(start, next))}
           />
         </>
       )}
@@ -102,7 +103,7 @@ export function PartCard(props: PartProps) {
         <StepFields
           step={place}
           of={active.steps.length}
-          onChange={(step) => edit({ kind: "change_step", part: active.id, index: active.steps.length - 1, step })}
+          onChange={(next) => amendStep(props, active.steps.length - 1, changedFields(place, next))}
         />
       )}
       <div className="flex flex-wrap gap-2">
@@ -132,6 +133,11 @@ export function PartCard(props: PartProps) {
       )}
     </Card>
   );
+}
+
+/** Other numbers for a step: only those that were changed are sent. */
+function amendStep({ active, edit }: Pick<PartProps, "active" | "edit">, index: number, fields: object) {
+  return edit({ amend: { kind: "step", part: active.id, index, fields: fields as Record<string, unknown> } });
 }
 
 function duplicate({ active, edit, form }: PartProps, linked: boolean) {
@@ -227,10 +233,11 @@ function SymmetryFields(props: {
 }
 
 /** Where the form twists or turns too much for its divisions. */
-function Divisions({ project, document, active }: PartProps) {
+function Divisions(props: PartProps) {
+  const { project, document, active } = props;
   const set = useFormStage((state) => state.set);
   const { data } = useQuery({
-    queryKey: ["divisions", document, active.id, active.level, JSON.stringify(active.steps)],
+    queryKey: ["divisions", document, active.id, props.meshKey],
     queryFn: () =>
       answer(
         api.GET("/api/projects/{project}/forms/{document}/parts/{part}/divisions", {
@@ -255,10 +262,8 @@ function Divisions({ project, document, active }: PartProps) {
 }
 
 /** Every step of the part, oldest first; its numbers can be changed at any time. */
-export function RecipeCard({ active, said, edit }: PartProps) {
+export function RecipeCard({ active, edit }: Pick<PartProps, "active" | "edit">) {
   const [open, setOpen] = useState<number | null>(null);
-  const change = (index: number, step: AnyStep) =>
-    edit({ kind: "change_step", part: active.id, index, step } as unknown as AnyEdit);
   return (
     <Card title="Recipe" aside={`${active.steps.length} ${active.steps.length === 1 ? "step" : "steps"}`}>
       <ol className="max-h-[18rem] overflow-y-auto">
@@ -271,12 +276,16 @@ export function RecipeCard({ active, said, edit }: PartProps) {
               className="flex min-h-[24px] w-full gap-2 text-left hover:text-act"
             >
               <span className="w-5 shrink-0 text-right text-quiet">{index + 1}</span>
-              <span>{said[index] ?? step.kind}</span>
+              <span>{step.said || step.kind}</span>
             </button>
             {open === index && (
               <div className="space-y-1.5 py-1 pl-7">
                 {hasNumbers(step) ? (
-                  <StepFields step={step} of={index + 1} onChange={(next) => change(index, next)} />
+                  <StepFields
+                    step={step}
+                    of={index + 1}
+                    onChange={(next) => amendStep({ active, edit }, index, changedFields(step, next))}
+                  />
                 ) : (
                   index > 0 && <p className="text-quiet">This step has no numbers.</p>
                 )}

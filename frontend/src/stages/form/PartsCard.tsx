@@ -1,5 +1,5 @@
 import type { Shapes } from "../../api/client";
-import { type AnyEdit, newId } from "../../api/queries";
+import { type Edit, newId } from "../../api/queries";
 import { Button, Card, Choice } from "../../ui/controls";
 import type { PartMesh } from "../../view3d/partMesh";
 import { anchorPlace, lengthOf } from "./Overlay";
@@ -8,7 +8,7 @@ import { useFormStage } from "./store";
 interface PartsProps {
   form: Shapes["Form"];
   active: Shapes["Part"] | undefined;
-  edit: (edit: AnyEdit) => Promise<boolean>;
+  edit: Edit;
 }
 
 /** All parts by group: shown, locked, looked at alone. */
@@ -126,7 +126,7 @@ export function MeasuresCard(props: PartsProps & { meshes: Map<string, PartMesh>
               label="Measured along"
               options={["straight", "W", "D", "H"] as const}
               value={measure.along ?? "straight"}
-              onChange={(along) => edit({ kind: "put_measure", measure: { ...measure, along } })}
+              onChange={(along) => edit({ amend: { kind: "measure", id: measure.id, fields: { along } } })}
             />
           </div>
         );

@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { answer, api, type Shapes } from "../../api/client";
-import type { AnyEdit } from "../../api/queries";
+import type { Edit } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import { Button, Card, Choice, NumberField, Row, TextField } from "../../ui/controls";
-import type { PartMesh } from "../../view3d/partMesh";
+import { isShaped, type PartMesh } from "../../view3d/partMesh";
 import type { HandleSeat, StepValues } from "./dragging";
 import { isWorld } from "./dragging";
 import { type SeatTo, seatTurned } from "./seat";
@@ -17,7 +17,7 @@ interface PickProps {
   mesh: PartMesh;
   seat: HandleSeat | null;
   picked: number[];
-  edit: (edit: AnyEdit) => Promise<boolean>;
+  edit: Edit;
   place: (values: StepValues) => Promise<boolean>;
   crease: (numbers: object) => void;
   seatAt: (to: SeatTo) => void;
@@ -28,7 +28,7 @@ const LETTERS = ["W", "D", "H"] as const;
 /** What is picked: its numbers, the handle's seat, how softly it moves, and picks kept under names. */
 export function PickCard(props: PickProps) {
   const { kind, items, handle, reach, oneSide, set } = useFormStage();
-  if (props.mesh.meta.still) {
+  if (!isShaped(props.mesh)) {
     return (
       <Card title="Pick" aside="still body">
         <p className="text-quiet">A still body is shown, measured and photographed. Stand it elsewhere as a whole.</p>

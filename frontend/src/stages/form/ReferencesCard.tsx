@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Shapes } from "../../api/client";
-import { type AnyEdit, newId, useSheet } from "../../api/queries";
+import { type Edit, newId, useSheet } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import { Button, Card, Choice, NumberField, SliderField } from "../../ui/controls";
 import { inPerspective, lookFromSketch } from "./sketchView";
@@ -15,7 +15,7 @@ interface CardProps {
   project: string;
   documents: Shapes["DocumentShape"][];
   form: Shapes["Form"];
-  edit: (edit: AnyEdit) => Promise<boolean>;
+  edit: Edit;
 }
 
 /** Sheet views that stand behind the form, and those that could. */

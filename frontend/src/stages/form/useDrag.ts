@@ -1,7 +1,7 @@
 import { type RefObject, useRef, useState } from "react";
 import { useBench } from "../../bench/store";
 import { cameraOf } from "../../view3d/orbit";
-import { type PartMesh, previewStep } from "../../view3d/partMesh";
+import { type PartMesh, previewStep, showAsItIs } from "../../view3d/partMesh";
 import type { Spot, ViewHandle } from "../../view3d/View3D";
 import { dragValues, type Grip, type HandleSeat, type Letter, type StepValues } from "./dragging";
 import { pointAt } from "./picking";
@@ -26,7 +26,7 @@ export function useDrag(props: {
   symmetry: object | null;
   lines: StoodLines[];
   view: RefObject<ViewHandle | null>;
-  setCagePoints: (points: Float32Array) => void;
+  setCagePoints: (points: Float32Array | null) => void;
   place: (values: StepValues, points: number[]) => Promise<boolean>;
 }) {
   const { mesh, address, symmetry, lines, view, setCagePoints, place } = props;
@@ -61,6 +61,13 @@ export function useDrag(props: {
     })();
   };
 
+  /** Shows the part as it stands: what was dragged is not kept. */
+  const asItIs = () => {
+    if (!mesh) return;
+    showAsItIs(mesh);
+    setCagePoints(null);
+    view.current?.redraw();
+  };
   const preview = (values: StepValues, points: number[]) =>
     previewed({ kind: "placed", points, reach: state.reach, ...values });
 
@@ -101,8 +108,8 @@ export function useDrag(props: {
     await lastPreview.current;
     if (now.values && !isNothing(now.values)) {
       const kept = await place(now.values, now.picked);
-      if (!kept && mesh) preview({ how: "move", values: [0, 0, 0], seat: [0, 0, 0] }, now.picked);
-    }
+      if (!kept) asItIs();
+    } else asItIs();
   };
   return { drag, begin, move, end, previewed };
 }

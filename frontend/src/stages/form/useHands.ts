@@ -1,7 +1,7 @@
 import { type RefObject, useRef, useState } from "react";
 import { Vector3 } from "three";
 import { cameraOf } from "../../view3d/orbit";
-import type { PartMesh } from "../../view3d/partMesh";
+import { isShaped, type PartMesh } from "../../view3d/partMesh";
 import type { Spot } from "../../view3d/View3D";
 import { Picker, pickedPoints } from "./picking";
 import { handleSeat } from "./seat";
@@ -80,7 +80,7 @@ export function useHands(props: HandsProps) {
         setLine([spot]);
         return true;
       }
-      if (!mesh || mesh.meta.still) return false;
+      if (!mesh || !isShaped(mesh)) return false;
       const item = picker(spot).at(onPoint ? "points" : kind, spot);
       if (item == null) {
         if (!event.shiftKey || onPoint) return false;
@@ -128,7 +128,7 @@ export function useHands(props: HandsProps) {
     },
     onClick: () => set({ items: [] }),
     onHover: (spot: Spot) =>
-      mesh && !mesh.meta.still && setHovered(onLine ? null : picker(spot).at(onPoint ? "points" : kind, spot)),
+      mesh && isShaped(mesh) && setHovered(onLine ? null : picker(spot).at(onPoint ? "points" : kind, spot)),
   };
   return { hands, hovered, gathering, line, touch };
 }

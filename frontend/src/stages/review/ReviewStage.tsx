@@ -7,6 +7,7 @@ import type { Command } from "../../bench/commands";
 import { useBench, useSettings } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { Button, Card } from "../../ui/controls";
+import { Picture, pictureOf } from "../../ui/Picture";
 import { ThreadCard } from "./ThreadCard";
 import { VerdictCard } from "./VerdictCard";
 import { Wipe } from "./Wipe";
@@ -135,11 +136,7 @@ export default function ReviewStage({ project, documents }: StageProps) {
                     aria-pressed={take.id === current?.id}
                     className={`h-full border-2 text-left ${take.id === current?.id ? "border-act" : "border-vein"}`}
                   >
-                    <img
-                      src={`/api/projects/${project}/assets/${take.picture}`}
-                      alt={`${take.name}, ${take.quality}`}
-                      className="h-full"
-                    />
+                    <Picture src={pictureOf(project, take)} alt={`${take.name}, ${take.quality}`} className="h-full" />
                   </button>
                 </li>
               ))}

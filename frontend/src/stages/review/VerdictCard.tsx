@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Shapes } from "../../api/client";
-import type { AnyEdit } from "../../api/queries";
+import type { Edit } from "../../api/queries";
 import { Button, Card, Choice } from "../../ui/controls";
 import { when } from "./ReviewStage";
 
@@ -8,12 +8,7 @@ type Decision = Shapes["Verdict"]["decision"];
 const LOOKS: Record<Decision, string> = { keep: "text-act", change: "text-warn", drop: "text-wrong" };
 
 /** Keep, change or drop, with the reason; what was decided stays as a dated record. */
-export function VerdictCard(props: {
-  take: Shapes["TakeShape"];
-  board: Shapes["Board"];
-  who: string;
-  edit: (edit: AnyEdit) => Promise<boolean>;
-}) {
+export function VerdictCard(props: { take: Shapes["TakeShape"]; board: Shapes["Board"]; who: string; edit: Edit }) {
   const [decision, setDecision] = useState<Decision>("keep");
   const [reason, setReason] = useState("");
   const given = (props.board.verdicts ?? []).filter((verdict) => verdict.take === props.take.id);

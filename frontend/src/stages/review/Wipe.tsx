@@ -1,5 +1,6 @@
 import { useRef, useState } from "react";
 import type { Shapes } from "../../api/client";
+import { Picture, pictureOf } from "../../ui/Picture";
 
 type Take = Shapes["TakeShape"];
 
@@ -66,8 +67,8 @@ export function Wipe(props: WipeProps) {
                   : undefined
               }
             >
-              <img
-                src={`/api/projects/${props.project}/assets/${take.picture}`}
+              <Picture
+                src={pictureOf(props.project, take)}
                 alt={`${take.name}, ${take.quality}`}
                 className="h-full w-full object-cover"
                 draggable={false}

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
+import { changedFields } from "../../api/change";
 import { answer, api, type Shapes } from "../../api/client";
-import { type AnyEdit, at } from "../../api/queries";
+import { at, type Edit } from "../../api/queries";
 import { toScreen, type Viewport } from "../../paper/viewport";
 import { Knob } from "./Knob";
 import { useKnobs } from "./useKnobs";
@@ -14,7 +15,7 @@ interface MarksProps {
   document: string;
   view: Viewport;
   sheet: Shapes["SheetOutline"];
-  edit: (edit: AnyEdit) => Promise<boolean>;
+  edit: Edit;
 }
 
 /** The guides over the page, with knobs to lay them anew. */
@@ -31,7 +32,9 @@ export function GuideMarks(props: MarksProps) {
 
 function Mark(props: MarksProps & { guide: Guide; shape: GuideShape | undefined }) {
   const { view, edit } = props;
-  const { moving, drag } = useKnobs<Guide>(view, (guide) => edit({ kind: "put_guide", guide }));
+  const { moving, drag } = useKnobs<Guide>(view, (next) =>
+    edit({ amend: { kind: "guide", id: next.id, fields: changedFields(props.guide, next) } }),
+  );
   const shape = useShape(props, moving) ?? props.shape;
   if (!shape) return null;
   const path = (places: Place[]) => places.map((place) => toScreen(view, ...place).join(",")).join(" ");

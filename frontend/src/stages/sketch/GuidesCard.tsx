@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
+import { changedFields } from "../../api/change";
 import type { Shapes } from "../../api/client";
-import type { AnyEdit } from "../../api/queries";
+import type { Edit } from "../../api/queries";
 import { Button, Card, Choice, NumberField, Row } from "../../ui/controls";
 import { FAMILIES } from "./drafting/DraftingOptions";
 import type { Guide } from "./GuideMarks";
@@ -14,7 +15,7 @@ const NAMES: Record<Guide["kind"], string> = {
 };
 
 /** Guides on the page, by number. */
-export function GuidesCard(props: { guides: Guide[]; edit: (edit: AnyEdit) => Promise<boolean> }) {
+export function GuidesCard(props: { guides: Guide[]; edit: Edit }) {
   return (
     <Card title="Guides" aside={`${props.guides.length}`}>
       {props.guides.map((guide, index) => (
@@ -29,7 +30,11 @@ export function GuidesCard(props: { guides: Guide[]; edit: (edit: AnyEdit) => Pr
               Take away
             </Button>
           </div>
-          <Numbers guide={guide} number={index + 1} put={(next) => props.edit({ kind: "put_guide", guide: next })} />
+          <Numbers
+            guide={guide}
+            number={index + 1}
+            put={(next) => props.edit({ amend: { kind: "guide", id: guide.id, fields: changedFields(guide, next) } })}
+          />
         </section>
       ))}
     </Card>

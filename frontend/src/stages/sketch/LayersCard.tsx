@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Shapes } from "../../api/client";
-import type { AnyEdit } from "../../api/queries";
+import type { AnyEdit, Edit } from "../../api/queries";
 import { Button, Card, ColourField, NumberField, Row, TextField } from "../../ui/controls";
 import { useSketch } from "./store";
 
@@ -28,7 +28,7 @@ const MODES = [
 interface LayersProps {
   sheet: Shapes["SheetOutline"];
   layer: string | undefined;
-  edit: (edit: AnyEdit) => Promise<boolean>;
+  edit: Edit;
   onMerge: (layer: string) => void;
   onDuplicate: (layer: string) => void;
   onSelectPaint: (layer: string) => void;

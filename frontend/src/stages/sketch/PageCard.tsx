@@ -1,5 +1,5 @@
 import type { Shapes } from "../../api/client";
-import type { AnyEdit } from "../../api/queries";
+import type { Edit } from "../../api/queries";
 import { Button, Card, Choice, ColourField, NumberField, Row } from "../../ui/controls";
 
 /** Page sizes at 150 px an inch for paper (ISO 216), and the usual screens. */
@@ -14,7 +14,7 @@ const SIZES: [string, number, number][] = [
 ];
 
 /** The page's size and paper. What is drawn stays where it is. */
-export function PageCard(props: { sheet: Shapes["SheetOutline"]; edit: (edit: AnyEdit) => Promise<boolean> }) {
+export function PageCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit }) {
   const { width, height, paper, ground, border } = props.sheet;
   const set = (fields: Partial<Shapes["SetPage"]>) => props.edit({ kind: "set_page", ...fields });
   const known =

@@ -1,5 +1,5 @@
 import type { Shapes } from "../../api/client";
-import type { AnyEdit } from "../../api/queries";
+import type { Edit } from "../../api/queries";
 import { toScreen, type Viewport } from "../../paper/viewport";
 import { Knob } from "./Knob";
 import { useKnobs } from "./useKnobs";
@@ -10,11 +10,7 @@ type Quad = [Place, Place, Place, Place];
 const CORNERS = ["upper left", "upper right", "lower right", "lower left"];
 
 /** Knobs of the picture worked on: corners warp it, the middle moves it, the knob above turns and scales it. */
-export function PictureMarks(props: {
-  view: Viewport;
-  layer: Shapes["LayerOutline"];
-  edit: (edit: AnyEdit) => Promise<boolean>;
-}) {
+export function PictureMarks(props: { view: Viewport; layer: Shapes["LayerOutline"]; edit: Edit }) {
   const { view, layer, edit } = props;
   const { moving, drag } = useKnobs<Quad>(view, (quad) => edit({ kind: "set_picture", layer: layer.id, quad }));
   const quad = moving ?? (layer.quad as unknown as Quad);

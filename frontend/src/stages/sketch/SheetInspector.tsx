@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Shapes } from "../../api/client";
-import type { AnyEdit } from "../../api/queries";
+import type { Edit } from "../../api/queries";
 import { ArrangeCard } from "./ArrangeCard";
 import { ColourCard } from "./ColourCard";
 import { DraftingCard } from "./drafting/DraftingCard";
@@ -23,7 +23,7 @@ interface InspectorProps {
   current: Shapes["DocumentShape"];
   sheet: Shapes["SheetOutline"];
   layer: string | undefined;
-  edit: (edit: AnyEdit) => Promise<boolean>;
+  edit: Edit;
   onMerge: (layer: string) => void;
   onDuplicate: (layer: string) => void;
   onSelectPaint: (layer: string) => void;

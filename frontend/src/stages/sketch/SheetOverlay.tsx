@@ -1,5 +1,5 @@
 import type { Shapes } from "../../api/client";
-import type { AnyEdit } from "../../api/queries";
+import type { Edit } from "../../api/queries";
 import { toScreen, type Viewport } from "../../paper/viewport";
 import { PerspectiveMarks } from "./drafting/PerspectiveMarks";
 import type { Drafting } from "./drafting/useDrafting";
@@ -40,7 +40,7 @@ interface OverlayProps {
   pulling: boolean;
   /** The picture layer worked on. */
   picture: Shapes["LayerOutline"] | null;
-  edit: (edit: AnyEdit) => Promise<boolean>;
+  edit: Edit;
 }
 
 /** Frames of views and the axis of symmetry, over the page. */
@@ -140,10 +140,9 @@ function Frame(props: { view: Viewport; rect: Rect; name: string }) {
 
 function Axis({ view, sheet, edit }: Pick<OverlayProps, "view" | "sheet" | "edit">) {
   const stored = sheet.symmetry.axis;
-  const { moving, drag } = useKnobs<{ x: number; y: number; angle: number }>(view, (next) => {
-    const { mirror, turns } = sheet.symmetry;
-    return edit({ kind: "set_symmetry", on: true, axis: next, mirror, turns });
-  });
+  const { moving, drag } = useKnobs<{ x: number; y: number; angle: number }>(view, (next) =>
+    edit({ amend: { kind: "symmetry", fields: { on: true, axis: next } } }),
+  );
   const axis = moving ?? { x: stored.x, y: stored.y, angle: stored.angle ?? 90 };
   const turn = (axis.angle * Math.PI) / 180;
   const far = 4000;

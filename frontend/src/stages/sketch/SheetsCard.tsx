@@ -1,5 +1,5 @@
 import { answer, api, type Shapes } from "../../api/client";
-import { type AnyEdit, at, queries, refresh } from "../../api/queries";
+import { at, type Edit, queries, refresh } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import { Button, Card, Row, TextField } from "../../ui/controls";
 import { useSketch } from "./store";
@@ -10,7 +10,7 @@ export function SheetsCard(props: {
   sheets: Shapes["DocumentShape"][];
   current: Shapes["DocumentShape"];
   sheet: Shapes["SheetOutline"];
-  edit: (edit: AnyEdit) => Promise<boolean>;
+  edit: Edit;
 }) {
   const { project, sheets, current, sheet: shown, edit } = props;
   const set = useSketch((sketch) => sketch.set);

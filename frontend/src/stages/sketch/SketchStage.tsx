@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { answer, api, type Shapes, send } from "../../api/client";
-import { at, newId, queries, refresh, stateKey, useEdit, useSheet } from "../../api/queries";
+import { answer, api, type Shapes } from "../../api/client";
+import { adopt, ask, at, newId, queries, sendForm, useEdit, useSheet } from "../../api/queries";
 import type { StageProps } from "../../bench/Bench";
 import { useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
@@ -54,7 +54,16 @@ export default function SketchStage({ project, documents }: StageProps) {
   const size = data && `${data.body.width}x${data.body.height}`;
   const page = useMemo(
     () =>
-      data ? new Page(address, data.body.width, data.body.height, data.body.paper, () => setStamp((n) => n + 1)) : null,
+      data
+        ? new Page(
+            address,
+            data.body.width,
+            data.body.height,
+            data.body.paper,
+            () => setStamp((n) => n + 1),
+            (answered, from) => adopt(row.id, answered, from),
+          )
+        : null,
     [address, size, data?.body.paper],
   );
   useEffect(() => {
@@ -121,8 +130,7 @@ export default function SketchStage({ project, documents }: StageProps) {
       const form = new FormData();
       form.append("file", file);
       const layered = file.name.toLowerCase().endsWith(".ora");
-      await send(`${address}/${layered ? "layers" : "pictures"}`, { method: "POST", body: form });
-      await refresh(row.id);
+      await sendForm(row.id, `${address}/${layered ? "layers" : "pictures"}`, form);
     });
   const addSheet = () =>
     work(async () => {
@@ -138,10 +146,13 @@ export default function SketchStage({ project, documents }: StageProps) {
     });
   const onLayer = (what: "merge" | "duplicate") => (id: string) =>
     work(async () => {
-      await answer(
-        api.POST(`/api/projects/{project}/sheets/{document}/${what}`, { ...at(project, row.id), body: { layer: id } }),
+      await ask(row.id, (headers) =>
+        api.POST(`/api/projects/{project}/sheets/{document}/${what}`, {
+          ...at(project, row.id),
+          headers,
+          body: { layer: id },
+        }),
       );
-      await refresh(row.id);
     });
   const nudge = (what: "size" | "tone", factor: number, step: number) => {
     const now = useSketch.getState();
@@ -180,10 +191,7 @@ export default function SketchStage({ project, documents }: StageProps) {
       colour: sketch.colour,
     });
     if (layer.kind === "tone" && sketch.selection) query.set("selection", sketch.selection.selection);
-    page
-      .keep(stroke, layer.kind === "tone" ? "paint" : "strokes", query)
-      .then(() => refresh(row.id))
-      .catch((error) => notify(error.message));
+    page.keep(stroke, layer.kind === "tone" ? "paint" : "strokes", query).catch((error) => notify(error.message));
   };
 
   const finish = useDrags({ sheet: data?.body, edit, tone, lines, views, drafting, notes });
@@ -210,7 +218,7 @@ export default function SketchStage({ project, documents }: StageProps) {
     },
     addLayer,
     addSheet,
-    mirror: () => symmetry && edit({ kind: "set_symmetry", ...symmetry, on: !symmetry.on }),
+    mirror: () => symmetry && edit({ amend: { kind: "symmetry", fields: { on: !symmetry.on } } }),
     picture: () => chooser.current?.click(),
     whole: () => paper.current?.fit(),
     turn: (radians) => paper.current?.turn(radians),
@@ -327,7 +335,6 @@ export default function SketchStage({ project, documents }: StageProps) {
             </>
           )
         }
-        onMoved={() => queries.invalidateQueries({ queryKey: stateKey(row.id) })}
       />
       <input
         ref={chooser}

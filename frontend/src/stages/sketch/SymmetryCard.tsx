@@ -1,15 +1,13 @@
 import type { Shapes } from "../../api/client";
-import type { AnyEdit } from "../../api/queries";
+import type { Edit } from "../../api/queries";
 import { Button, Card, NumberField, Row } from "../../ui/controls";
 
 /** Symmetry while drawing, by number. */
-export function SymmetryCard(props: { sheet: Shapes["SheetOutline"]; edit: (edit: AnyEdit) => Promise<boolean> }) {
+export function SymmetryCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit }) {
   const { sheet, edit } = props;
   const { on = false, axis, mirror = true, turns = 1 } = sheet.symmetry;
   const angle = axis.angle ?? 90;
-  const change = (fields: Partial<Shapes["SetSymmetry"]>) =>
-    edit({ kind: "set_symmetry", on, axis, mirror, turns, ...fields });
-  const set = (fields: Partial<typeof axis>) => change({ axis: { ...axis, angle, ...fields } });
+  const change = (fields: Record<string, unknown>) => edit({ amend: { kind: "symmetry", fields } });
   return (
     <Card title="Symmetry" aside={on ? "on" : "off"}>
       <Row label="Symmetry">
@@ -36,9 +34,15 @@ export function SymmetryCard(props: { sheet: Shapes["SheetOutline"]; edit: (edit
             max={24}
             onChange={(value) => change({ turns: Math.round(value) })}
           />
-          <NumberField label="Axis across" value={axis.x} unit="px" onChange={(x) => set({ x })} />
-          <NumberField label="Axis down" value={axis.y} unit="px" onChange={(y) => set({ y })} />
-          <NumberField label="Angle" value={angle} digits={1} unit="°" onChange={(value) => set({ angle: value })} />
+          <NumberField label="Axis across" value={axis.x} unit="px" onChange={(x) => change({ "axis.x": x })} />
+          <NumberField label="Axis down" value={axis.y} unit="px" onChange={(y) => change({ "axis.y": y })} />
+          <NumberField
+            label="Angle"
+            value={angle}
+            digits={1}
+            unit="°"
+            onChange={(value) => change({ "axis.angle": value })}
+          />
         </>
       )}
     </Card>

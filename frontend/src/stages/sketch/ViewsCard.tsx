@@ -1,5 +1,5 @@
 import type { Shapes } from "../../api/client";
-import type { AnyEdit } from "../../api/queries";
+import type { Edit } from "../../api/queries";
 import { Button, Card, NumberField, TextField } from "../../ui/controls";
 import { useSketch } from "./store";
 
@@ -8,7 +8,7 @@ export function ViewsCard(props: {
   sheet: Shapes["SheetOutline"];
   sheets: Shapes["DocumentShape"][];
   current: Shapes["DocumentShape"];
-  edit: (edit: AnyEdit) => Promise<boolean>;
+  edit: Edit;
   onCopyView: (view: string, to: string) => void;
 }) {
   const { sheet, sheets, current, edit, onCopyView } = props;

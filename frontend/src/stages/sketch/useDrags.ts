@@ -1,5 +1,5 @@
 import type { Shapes } from "../../api/client";
-import { type AnyEdit, newId } from "../../api/queries";
+import { type Edit, newId } from "../../api/queries";
 import type { Drafting } from "./drafting/useDrafting";
 import type { Guide } from "./GuideMarks";
 import { NOTE_TOOLS, type Notes } from "./notes/useNotes";
@@ -13,7 +13,7 @@ type Rect = [number, number, number, number];
 
 interface Doings {
   sheet: Shapes["SheetOutline"] | undefined;
-  edit: (edit: AnyEdit) => Promise<boolean>;
+  edit: Edit;
   tone: ReturnType<typeof useToneWork>;
   lines: ReturnType<typeof useLines>;
   views: ReturnType<typeof useViews>;

@@ -45,8 +45,8 @@ export function useLines(project: string, document: string, page: Page | null, l
       } else if (what.how !== "restyle") set({ lines: [] });
     } catch (error) {
       notify((error as Error).message);
+      await refresh(document);
     }
-    await refresh(document);
   };
   return { pick, change };
 }

@@ -35,8 +35,8 @@ export function useToneWork(project: string, document: string, page: Page | null
       if (selection) set({ selection: selection as Selection });
     } catch (error) {
       notify((error as Error).message);
+      await refresh(document);
     }
-    await refresh(document);
   };
 
   const chosen = () => now().selection?.selection ?? null;

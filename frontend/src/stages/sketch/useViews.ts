@@ -1,5 +1,5 @@
-import { answer, api, type Shapes } from "../../api/client";
-import { at, refresh } from "../../api/queries";
+import { api, type Shapes } from "../../api/client";
+import { ask, at, refresh } from "../../api/queries";
 import { useBench } from "../../bench/store";
 
 type Place = [number, number];
@@ -12,30 +12,31 @@ export function useViews(project: string, document: string, sheet: Shapes["Sheet
       await doing();
     } catch (error) {
       notify((error as Error).message);
+      await refresh(document);
     }
-    await refresh(document);
   };
   const of = (view: string) => ({ params: { path: { project, document, view } } });
   return {
     /** Copies a view to another sheet, or (null) to a place on this one. */
     copy: (view: string, to: string | null, middle?: Place) =>
       work(async () => {
-        await answer(
+        await ask(to ?? document, (headers) =>
           api.POST("/api/projects/{project}/sheets/{document}/views/{view}/copy", {
             ...of(view),
+            headers: to && to !== document ? {} : headers,
             body: { to: to ?? document, at: middle ?? null },
           }),
         );
         if (to && to !== document) {
-          await refresh(to);
           notify("The copy lies on the other sheet, in the same place.");
         }
       }),
     faint: (view: string, middle: Place) =>
       work(() =>
-        answer(
+        ask(document, (headers) =>
           api.POST("/api/projects/{project}/sheets/{document}/views/{view}/faint", {
             ...of(view),
+            headers,
             body: { at: middle, scale: 1.6, opacity: 0.14 },
           }),
         ),
@@ -48,9 +49,10 @@ export function useViews(project: string, document: string, sheet: Shapes["Sheet
       if (!view) return notify("There is no view there. Begin the drag inside a view’s frame.");
       if (Math.hypot(...by) < 2) return;
       return work(() =>
-        answer(
+        ask(document, (headers) =>
           api.POST("/api/projects/{project}/sheets/{document}/views/move", {
             ...at(project, document),
+            headers,
             body: { moves: { [view.id]: by } },
           }),
         ),
@@ -58,9 +60,10 @@ export function useViews(project: string, document: string, sheet: Shapes["Sheet
     },
     arrange: (way: Shapes["ArrangeRequest"]["way"], views: string[]) =>
       work(() =>
-        answer(
+        ask(document, (headers) =>
           api.POST("/api/projects/{project}/sheets/{document}/views/arrange", {
             ...at(project, document),
+            headers,
             body: { way, views },
           }),
         ),

@@ -1,7 +1,8 @@
 import { answer, api, type Shapes } from "../../api/client";
-import type { AnyEdit } from "../../api/queries";
+import type { Edit } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import { Button, Card, ColourField, NumberField, Row, TextField } from "../../ui/controls";
+import { Picture, pictureOf } from "../../ui/Picture";
 import { PlanFromAbove, PlanFromTheSide } from "./LightingPlan";
 import { type Setting, useStudioStage } from "./store";
 
@@ -20,8 +21,9 @@ interface InspectorProps {
   parts: Shapes["Part"][];
   formHead: number;
   facts: Shapes["LightFactsShape"] | undefined;
-  edit: (edit: AnyEdit) => Promise<boolean>;
+  edit: Edit;
   onDraft: (lamp: Lamp) => void;
+  onLamp: (lamp: Lamp) => void;
 }
 
 /** Lighting plan, the chosen lamp, finishes, shots, takes. */
@@ -37,9 +39,8 @@ export function StudioInspector(props: InspectorProps) {
   );
 }
 
-function PlanCard({ setting, facts, edit, onDraft }: InspectorProps) {
-  const done = (lamp: Lamp) => edit({ kind: "set_lamp", lamp });
-  const plan = { setting, facts: { depth: 0 }, onDraft, onDone: done };
+function PlanCard({ setting, facts, onDraft, onLamp }: InspectorProps) {
+  const plan = { setting, facts: { depth: 0 }, onDraft, onDone: onLamp };
   return (
     <Card title="Lighting plan" aside="above, side">
       <PlanFromAbove {...plan} />
@@ -65,6 +66,7 @@ function LampCard({ setting, edit }: InspectorProps) {
       </Card>
     );
   }
+  const change = (fields: Partial<Lamp>) => edit({ amend: { kind: "lamp", id: lamp.id, fields } });
   const number = (field: keyof Lamp, label: string, unit: string, min: number, max: number, digits = 0, step = 1) => (
     <NumberField
       label={label}
@@ -74,7 +76,7 @@ function LampCard({ setting, edit }: InspectorProps) {
       max={max}
       digits={digits}
       step={step}
-      onChange={(value) => edit({ kind: "set_lamp", lamp: { ...lamp, [field]: value } })}
+      onChange={(value) => change({ [field]: value })}
     />
   );
   return (
@@ -96,7 +98,7 @@ function LampCard({ setting, edit }: InspectorProps) {
       }
     >
       <div className="flex gap-2">
-        <Button pressed={lamp.on} onClick={() => edit({ kind: "set_lamp", lamp: { ...lamp, on: !lamp.on } })}>
+        <Button pressed={lamp.on} onClick={() => change({ on: !lamp.on })}>
           {lamp.on ? "On" : "Off"}
         </Button>
         <Button
@@ -125,7 +127,7 @@ function FinishCard({ setting, parts, edit }: InspectorProps) {
   if (!part) return null;
   const finish = setting.finishes?.[part.id] ?? { material: "matte plastic" as const, colour: "#c9c4ba" };
   const change = (fields: Partial<Shapes["Finish"]>) =>
-    edit({ kind: "set_finish", part: part.id, name: part.name, finish: { ...finish, ...fields } });
+    edit({ amend: { kind: "finish", part: part.id, name: part.name, fields } });
   return (
     <Card title="Finish" aside={part.name}>
       <label className="flex items-center justify-between text-quiet">
@@ -274,11 +276,7 @@ function TakesCard({ project, takes }: InspectorProps) {
             >
               <span className="h-9 w-14 shrink-0 bg-raised">
                 {take.picture && (
-                  <img
-                    src={`/api/projects/${project}/assets/${take.picture}`}
-                    alt=""
-                    className="h-full w-full object-cover"
-                  />
+                  <Picture src={pictureOf(project, take)} alt="" className="h-full w-full object-cover" />
                 )}
               </span>
               <span className="min-w-0 flex-1">
@@ -301,7 +299,7 @@ function TakesCard({ project, takes }: InspectorProps) {
               )}
               {take.picture && (
                 <a
-                  href={`/api/projects/${project}/assets/${take.picture}`}
+                  href={pictureOf(project, take)}
                   download={`${take.name} ${take.quality}.png`}
                   className="px-2.5 py-1 text-quiet hover:text-ink"
                 >

@@ -1,5 +1,5 @@
 import { Canvas, useThree } from "@react-three/fiber";
-import { useEffect, useMemo } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import {
   BackSide,
   BufferAttribute,
@@ -14,8 +14,9 @@ import {
   PMREMGenerator,
   Scene,
   SphereGeometry,
-  type Texture,
   Vector3,
+  type WebGLRenderer,
+  type WebGLRenderTarget,
 } from "three";
 import type { Shapes } from "../../api/client";
 import type { Shown } from "../../view3d/useParts";
@@ -30,19 +31,22 @@ interface PreviewProps {
   parts: Shown[];
   alone: string | null;
   aspect: number;
+  /** A hand is dragging: better coarse and at once than fine and late. */
+  moving: boolean;
 }
 
 /** The set at once: lamps as a reflected environment, the key's shadow, the same display transform as a take. */
 export function StudioPreview(props: PreviewProps) {
+  const [slow, setSlow] = useState(false);
   return (
     <Canvas
       frameloop="demand"
-      dpr={1}
+      dpr={slow && props.moving ? 0.5 : 1}
       shadows={{ type: PCFShadowMap }}
       gl={{ antialias: true, toneMapping: NeutralToneMapping }}
     >
       <Lens staging={props.staging} aspect={props.aspect} />
-      <Surroundings {...props} />
+      <Surroundings {...props} onTook={(ms) => setSlow(ms > FOLLOWS)} />
       <KeyShadow {...props} />
       <SweepMesh sweep={props.setting.sweep!} distance={props.setting.camera!.distance!} />
       <group position={props.staging.shift as [number, number, number]}>
@@ -78,49 +82,124 @@ function Lens({ staging, aspect }: { staging: Staging; aspect: number }) {
 /** Share of the lamps' light that a matte sweep returns to the product in the preview. */
 const LIT = 0.32;
 
-function Surroundings({ staging, setting, alone }: PreviewProps) {
+/** Lamps and sweep as the light around the product, made anew only when one of them has changed. */
+function Surroundings(props: PreviewProps & { onTook: (ms: number) => void }) {
+  const { staging, setting, alone } = props;
   const { gl, scene, invalidate } = useThree();
-  const environment = useMemo(() => {
-    const room = new Scene();
-    const shell = new Mesh(
-      new SphereGeometry(9000),
-      new MeshBasicMaterial({ color: new Color(0.03, 0.03, 0.03), side: BackSide }),
-    );
-    const wall = new Color(setting.sweep!.colour).multiplyScalar(LIT);
-    const floor = new Mesh(
-      new SphereGeometry(8000, 24, 12, 0, Math.PI * 2, Math.PI / 2, Math.PI / 2),
-      new MeshBasicMaterial({ color: wall, side: BackSide }),
-    );
-    floor.rotation.x = Math.PI / 2;
-    room.add(shell, floor);
-    for (const lamp of staging.lamps) {
-      if (alone && lamp.id !== alone) continue;
-      const quad = new BufferGeometry();
-      const places = lamp.corners.map((corner) =>
-        new Vector3(...(corner as [number, number, number])).sub(
-          new Vector3(...(staging.centre as [number, number, number])),
-        ),
-      );
-      quad.setAttribute(
-        "position",
-        new BufferAttribute(new Float32Array(places.flatMap((place) => place.toArray())), 3),
-      );
-      quad.setIndex([0, 1, 2, 0, 2, 3]);
-      const glow = lamp.radiance as [number, number, number];
-      room.add(new Mesh(quad, new MeshBasicMaterial({ color: new Color(...glow), toneMapped: false })));
-    }
-    const maker = new PMREMGenerator(gl);
-    const map: Texture = maker.fromScene(room, 0, 10, 20000).texture;
-    maker.dispose();
-    return map;
-  }, [gl, staging, setting.sweep, alone]);
-  useEffect(() => {
-    scene.environment = environment;
-    scene.environmentRotation.set(0, 0, 0);
-    invalidate();
-    return () => environment.dispose();
-  }, [scene, environment, invalidate]);
+  const onTook = useRef(props.onTook);
+  const light = useMemo(
+    () => new LightAround(gl, scene, invalidate, (ms) => onTook.current(ms)),
+    [gl, scene, invalidate],
+  );
+  useEffect(() => () => light.dispose(), [light]);
+  const lit: Lit = [
+    staging.lamps.filter((lamp) => !alone || lamp.id === alone),
+    staging.centre,
+    setting.sweep!.colour!,
+  ];
+  const key = JSON.stringify(lit);
+  useEffect(() => light.become(lit), [light, key]);
   return null;
+}
+
+type Lit = [lamps: Staging["lamps"], centre: Staging["centre"], sweep: string];
+
+/** ms that filtering an environment may take for it to follow a moving hand; above, it waits until the hand rests. */
+const FOLLOWS = 120;
+const RESTS = 350;
+
+/** A scene's environment, by one generator. While the machine still draws one, only the newest wish is kept. */
+class LightAround {
+  private maker: PMREMGenerator;
+  private target: WebGLRenderTarget | null = null;
+  private wish: Lit | null = null;
+  private waiting: number | null = null;
+  private took = 0;
+  private drawing = false;
+
+  constructor(
+    private gl: WebGLRenderer,
+    private scene: Scene,
+    private shown: () => void,
+    private onTook: (ms: number) => void,
+  ) {
+    this.maker = new PMREMGenerator(gl);
+  }
+
+  become(lit: Lit) {
+    this.wish = lit;
+    if (this.drawing) return;
+    if (this.waiting !== null) window.clearTimeout(this.waiting);
+    this.waiting = null;
+    if (this.took <= FOLLOWS) this.make();
+    else this.waiting = window.setTimeout(() => this.make(), RESTS);
+  }
+
+  dispose() {
+    if (this.waiting !== null) window.clearTimeout(this.waiting);
+    this.target?.dispose();
+    this.maker.dispose();
+  }
+
+  private make() {
+    this.waiting = null;
+    if (!this.wish) return;
+    const room = surroundings(...this.wish);
+    this.wish = null;
+    const before = this.target;
+    this.target = this.maker.fromScene(room, 0, 10, 20000);
+    before?.dispose();
+    for (const item of room.children as Mesh<BufferGeometry, MeshBasicMaterial>[]) {
+      item.geometry.dispose();
+      item.material.dispose();
+    }
+    this.scene.environment = this.target.texture;
+    this.shown();
+    this.drawing = true;
+    const context = this.gl.getContext() as WebGL2RenderingContext;
+    this.drawn(context, context.fenceSync(context.SYNC_GPU_COMMANDS_COMPLETE, 0), performance.now());
+    context.flush();
+  }
+
+  /** Waits until the machine has done what was asked of it, then makes the newest wish if there is one. */
+  private drawn(context: WebGL2RenderingContext, fence: WebGLSync | null, since: number) {
+    this.waiting = window.setTimeout(() => {
+      const waits = fence && context.getSyncParameter(fence, context.SYNC_STATUS) === context.UNSIGNALED;
+      if (waits) return this.drawn(context, fence, since);
+      context.deleteSync(fence);
+      this.took = performance.now() - since;
+      this.onTook(this.took);
+      this.drawing = false;
+      this.waiting = null;
+      if (this.wish) this.become(this.wish);
+    }, 16);
+  }
+}
+
+function surroundings(lamps: Staging["lamps"], centre: Staging["centre"], sweep: string): Scene {
+  const room = new Scene();
+  const shell = new Mesh(
+    new SphereGeometry(9000),
+    new MeshBasicMaterial({ color: new Color(0.03, 0.03, 0.03), side: BackSide }),
+  );
+  const floor = new Mesh(
+    new SphereGeometry(8000, 24, 12, 0, Math.PI * 2, Math.PI / 2, Math.PI / 2),
+    new MeshBasicMaterial({ color: new Color(sweep).multiplyScalar(LIT), side: BackSide }),
+  );
+  floor.rotation.x = Math.PI / 2;
+  room.add(shell, floor);
+  const middle = new Vector3(...(centre as [number, number, number]));
+  for (const lamp of lamps) {
+    const quad = new BufferGeometry();
+    const places = lamp.corners.flatMap((corner) =>
+      new Vector3(...(corner as [number, number, number])).sub(middle).toArray(),
+    );
+    quad.setAttribute("position", new BufferAttribute(new Float32Array(places), 3));
+    quad.setIndex([0, 1, 2, 0, 2, 3]);
+    const glow = lamp.radiance as [number, number, number];
+    room.add(new Mesh(quad, new MeshBasicMaterial({ color: new Color(...glow), toneMapped: false })));
+  }
+  return room;
 }
 
 function KeyShadow({ staging, alone }: PreviewProps) {

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
+import { changedFields } from "../../api/change";
 import { answer, api, type Shapes } from "../../api/client";
 import { at, newId, useEdit, useForm, useStatus, useStudio, useTakes } from "../../api/queries";
 import type { StageProps } from "../../bench/Bench";
@@ -8,7 +9,8 @@ import { duration } from "../../bench/Header";
 import { useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { Button } from "../../ui/controls";
-import { useParts } from "../../view3d/useParts";
+import { Picture, pictureOf } from "../../ui/Picture";
+import { useSkins } from "../../view3d/useParts";
 import { CameraOptions, LampOptions, SweepOptions } from "./options";
 import { StudioInspector } from "./StudioInspector";
 import { StudioPreview } from "./StudioPreview";
@@ -28,7 +30,7 @@ export default function StudioStage({ project, documents }: StageProps) {
   const { notify, go, shot: chosenShot, chooseShot } = useBench();
   const state = useStudioStage();
   const { set } = state;
-  const parts = useParts(project, formRow.id, form?.body);
+  const parts = useSkins(project, formRow.id, form);
   const setting = (state.draft ?? data?.body.setting) as Setting | undefined;
   const shots = data?.body.shots ?? [];
   const shot = shots.find((candidate) => candidate.id === chosenShot) ?? shots.at(-1);
@@ -90,19 +92,27 @@ export default function StudioStage({ project, documents }: StageProps) {
       notify((error as Error).message);
     }
   };
+  const stored = data?.body.setting as Setting | undefined;
+  const doneLamp = (next: Shapes["Lamp"]) => {
+    const was = stored?.lamps?.find((other) => other.id === next.id) ?? {};
+    return commit({ amend: { kind: "lamp", id: next.id, fields: changedFields(was, next) } });
+  };
   const lamp = setting?.lamps?.find((candidate) => candidate.id === state.lamp) ?? setting?.lamps?.[0];
   const options = setting && {
-    lamp: lamp && (
-      <LampOptions lamp={lamp} onDraft={draftLamp} onDone={(next) => commit({ kind: "set_lamp", lamp: next })} />
-    ),
+    lamp: lamp && <LampOptions lamp={lamp} onDraft={draftLamp} onDone={doneLamp} />,
     camera: (
       <CameraOptions
         camera={setting.camera!}
         onDraft={(camera) => draft({ camera })}
-        onDone={(camera) => commit({ kind: "set_camera", camera })}
+        onDone={(camera) => commit({ amend: { kind: "camera", fields: changedFields(stored?.camera ?? {}, camera) } })}
       />
     ),
-    sweep: <SweepOptions sweep={setting.sweep!} onDone={(sweep) => commit({ kind: "set_sweep", sweep })} />,
+    sweep: (
+      <SweepOptions
+        sweep={setting.sweep!}
+        onDone={(sweep) => commit({ amend: { kind: "sweep", fields: changedFields(stored?.sweep ?? {}, sweep) } })}
+      />
+    ),
   };
   const tool = (name: typeof state.tool) => ({ active: state.tool === name, run: () => set({ tool: name }) });
   const commands: Command[] = [
@@ -164,6 +174,7 @@ export default function StudioStage({ project, documents }: StageProps) {
               parts={parts}
               alone={state.alone}
               aspect={width / height}
+              moving={state.draft !== null}
             />
           ) : form && !form.body.parts?.length ? (
             <div className="grid h-full place-content-center bg-paper text-center">
@@ -192,6 +203,7 @@ export default function StudioStage({ project, documents }: StageProps) {
             stored={data.body.setting as Setting}
             edit={commit}
             onDraft={draftLamp}
+            onLamp={doneLamp}
           />
         )
       }
@@ -243,13 +255,7 @@ function PictureFrame(props: { aspect: number; caption: string; guides: boolean;
 
 function TakePicture({ project, take }: { project: string; take: Shapes["TakeShape"] }) {
   if (take.picture) {
-    return (
-      <img
-        src={`/api/projects/${project}/assets/${take.picture}`}
-        alt={`Take of ${take.name}`}
-        className="h-full w-full"
-      />
-    );
+    return <Picture src={pictureOf(project, take)} alt={`Take of ${take.name}`} className="h-full w-full" />;
   }
   return (
     <div className="grid h-full place-content-center bg-paper text-quiet">

@@ -1,7 +1,7 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import { DoubleSide, ShaderMaterial, Vector3 } from "three";
-import type { PartMesh } from "../../view3d/partMesh";
+import type { SkinMesh } from "../../view3d/partMesh";
 
 const VERTEX = `
 varying vec3 vNormal;
@@ -33,7 +33,7 @@ void main() {
 }`;
 
 /** A part under stripes, from the skin's exact normals. */
-export function Striped(props: { mesh: PartMesh; count: number; across: Vector3 }) {
+export function Striped(props: { mesh: SkinMesh; count: number; across: Vector3 }) {
   const { camera, invalidate } = useThree();
   const material = useMemo(
     () =>

@@ -10,7 +10,7 @@ import { Workplace } from "../../bench/Workplace";
 import { Button, Card, NumberField, Row, SliderField } from "../../ui/controls";
 import { cameraOf, lookFrom, onScreen, rayAt, type Side } from "../../view3d/orbit";
 import { Daylight, Plaster } from "../../view3d/Plaster";
-import { allHere, extentOf, type Shown, useParts } from "../../view3d/useParts";
+import { allHere, extentOf, type Shown, useSkins } from "../../view3d/useParts";
 import { type Spot, View3D } from "../../view3d/View3D";
 import { type CurvatureMap, colourOf, paint, plain, type Quantity, useCurvature } from "./curvature";
 import { StripeDial } from "./StripeDial";
@@ -26,18 +26,18 @@ export default function SurfaceStage({ project, documents }: StageProps) {
   const go = useBench((bench) => bench.go);
   const state = useSurface();
   const { set, probe } = state;
-  const parts = useParts(project, row.id, data?.body);
+  const parts = useSkins(project, row.id, data);
   const quantity: Quantity | null = probe === "mean" || probe === "gaussian" ? probe : null;
   const maps = useCurvature(project, row.id, parts, quantity !== null);
   const [under, setUnder] = useState<{ value: number; exact: boolean; part: string; spot: Spot } | null>(null);
   const across = useMemo(() => direction(state.around, state.above), [state.around, state.above]);
 
   useEffect(() => {
-    if (allHere(data?.body, parts) && !state.framed) {
+    if (allHere(data, parts) && !state.framed) {
       const { target, extent } = extentOf(parts);
       set({ orbit: lookFrom("three-quarter", target, extent), framed: true });
     }
-  }, [data?.body, parts, state.framed, set]);
+  }, [data, parts, state.framed, set]);
 
   // small rings and knobs bend far more than the body: the legend follows the largest part until it is set by hand
   const range = useMemo(() => {

@@ -16,8 +16,8 @@ export type Quantity = "mean" | "gaussian";
 export function useCurvature(project: string, form: string, shown: Shown[], on: boolean): (CurvatureMap | undefined)[] {
   return useQueries({
     queries: shown.map(({ part, mesh }) => ({
-      queryKey: ["curvature", form, part.id, mesh.meta.key, mesh.meta.level],
-      enabled: on && !mesh.meta.still, // a still body of flat triangles has no curvature
+      queryKey: ["curvature", form, part.id, mesh.meta.key],
+      enabled: on && part.steps[0]?.kind !== "still", // a still body of flat triangles has no curvature
       gcTime: 30_000,
       queryFn: async () => {
         const { meta, arrays } = await fetchArrays<CurvatureMap["meta"]>(

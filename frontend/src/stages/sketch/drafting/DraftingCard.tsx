@@ -1,16 +1,12 @@
 import { useState } from "react";
 import type { Shapes } from "../../../api/client";
-import type { AnyEdit } from "../../../api/queries";
+import type { Edit } from "../../../api/queries";
 import { Button, Card, Choice, NumberField, Row } from "../../../ui/controls";
 import { useSketch } from "../store";
 import type { Drafting } from "./useDrafting";
 
 /** The perspective by number, and the view of a box that is drawn already. */
-export function DraftingCard(props: {
-  sheet: Shapes["SheetOutline"];
-  edit: (edit: AnyEdit) => Promise<boolean>;
-  drafting: Drafting;
-}) {
+export function DraftingCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit; drafting: Drafting }) {
   const { sheet, edit, drafting } = props;
   const { directed, face, lighter, set } = useSketch();
   const [along, setAlong] = useState<"W" | "D" | "H">("H");

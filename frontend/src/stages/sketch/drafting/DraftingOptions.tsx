@@ -1,12 +1,13 @@
+import { changedFields } from "../../../api/change";
 import type { Shapes } from "../../../api/client";
-import type { AnyEdit } from "../../../api/queries";
+import type { Edit } from "../../../api/queries";
 import { Button, Choice, NumberField, Row } from "../../../ui/controls";
 import { type Face, useSketch } from "../store";
 import type { Drafting } from "./useDrafting";
 
 interface OptionProps {
   sheet: Shapes["SheetOutline"];
-  edit: (edit: AnyEdit) => Promise<boolean>;
+  edit: Edit;
   drafting: Drafting;
 }
 
@@ -16,9 +17,7 @@ const COUNTS = ["1 point", "2 points", "3 points"] as const;
 export function PerspectiveOptions({ sheet, edit, drafting }: OptionProps) {
   const { directed, set } = useSketch();
   const { perspective, box } = sheet;
-  const show = (shown: boolean) =>
-    perspective &&
-    edit({ kind: "set_perspective", perspective: { ...perspective, shown }, box: box ?? null, what: "perspective" });
+  const show = (shown: boolean) => perspective && edit({ amend: { kind: "perspective", fields: { shown } } });
   return (
     <>
       <Choice
@@ -66,7 +65,9 @@ export function PerspectiveOptions({ sheet, edit, drafting }: OptionProps) {
 export function BoxOptions({ sheet, edit, drafting }: OptionProps) {
   const { perspective, box } = sheet;
   const put = (next: Shapes["ConstructionBox"] | null) =>
-    edit({ kind: "set_perspective", perspective: perspective ?? null, box: next, what: "box" });
+    box && next
+      ? edit({ amend: { kind: "box", fields: changedFields(box, next) } })
+      : edit({ kind: "set_perspective", perspective: perspective ?? null, box: next, what: "box" });
   if (!perspective) {
     return (
       <>

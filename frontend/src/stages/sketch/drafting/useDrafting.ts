@@ -1,6 +1,6 @@
 import { useRef, useState } from "react";
 import { answer, api, type Shapes } from "../../../api/client";
-import { type AnyEdit, at, refresh } from "../../../api/queries";
+import { adopt, ask as askFor, at, type Edit, refresh, seen, seenHeader } from "../../../api/queries";
 import { useBench } from "../../../bench/store";
 import type { Direction } from "../../../paper/guides";
 import { useSketch } from "../store";
@@ -13,7 +13,7 @@ export type Found = Shapes["RecoverAnswer"];
  * The perspective as it would be while a hand drags it: the server works every step out without storing it, one request
  * at a time, always the newest; the release stores the last step that could be.
  */
-export function useDrafting(project: string, document: string, edit: (edit: AnyEdit) => Promise<boolean>) {
+export function useDrafting(project: string, document: string, edit: Edit) {
   const notify = useBench((bench) => bench.notify);
   const [draft, setDraft] = useState<Draft | null>(null);
   const [found, setFound] = useState<Found | null>(null);
@@ -65,13 +65,15 @@ export function useDrafting(project: string, document: string, edit: (edit: AnyE
   };
   const recover = async (along: "W" | "D" | "H", length: number) => {
     try {
+      const from = seen(document);
       const recovered = await answer(
         api.POST("/api/projects/{project}/sheets/{document}/recover", {
           ...at(project, document),
+          headers: seenHeader(document),
           body: { along, length },
         }),
       );
-      await refresh(document);
+      await adopt(document, recovered.made, from);
       setFound(recovered);
     } catch (error) {
       notify((error as Error).message);
@@ -81,17 +83,18 @@ export function useDrafting(project: string, document: string, edit: (edit: AnyE
     const { face, take, nib } = useSketch.getState();
     if (!face) return notify("Choose the face the circle lies on first.");
     try {
-      await answer(
+      await askFor(document, (headers) =>
         api.POST("/api/projects/{project}/sheets/{document}/guides/circle", {
           ...at(project, document),
+          headers,
           body: { face, middle, rim },
         }),
       );
       take(nib);
     } catch (error) {
       notify((error as Error).message);
+      await refresh(document);
     }
-    await refresh(document);
   };
   return { draft, drag, release, begin, recover, found, circle };
 }

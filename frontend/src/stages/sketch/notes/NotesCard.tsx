@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import type { Shapes } from "../../../api/client";
-import type { AnyEdit } from "../../../api/queries";
+import type { Edit } from "../../../api/queries";
 import { Button, Card, Choice, ColourField, NumberField, SliderField } from "../../../ui/controls";
 import { useSketch } from "../store";
 import type { Note, Notes } from "./useNotes";
@@ -34,11 +34,7 @@ export function NoteOptions({ hint, font = false }: { hint: string; font?: boole
 }
 
 /** The picked note: its words and numbers. */
-export function NotesCard(props: {
-  sheet: Shapes["SheetOutline"];
-  notes: Notes;
-  edit: (edit: AnyEdit) => Promise<boolean>;
-}) {
+export function NotesCard(props: { sheet: Shapes["SheetOutline"]; notes: Notes; edit: Edit }) {
   const { sheet, notes, edit } = props;
   const { note: picked, set } = useSketch();
   const all = sheet.layers.flatMap((layer) => (layer.notes ?? []) as Note[]);
@@ -132,11 +128,7 @@ function WordsField({ value, onChange }: { value: string; onChange: (words: stri
 }
 
 /** How long a dimension is; saying so gives the view around it its scale. */
-function LengthField(props: {
-  note: Shapes["Dimension"];
-  sheet: Shapes["SheetOutline"];
-  edit: (edit: AnyEdit) => Promise<boolean>;
-}) {
+function LengthField(props: { note: Shapes["Dimension"]; sheet: Shapes["SheetOutline"]; edit: Edit }) {
   const { note, sheet, edit } = props;
   const [[ax, ay], [bx, by]] = [note.start, note.end] as [number, number][];
   const px = Math.hypot(bx - ax, by - ay);

@@ -1,6 +1,7 @@
 import { useState } from "react";
+import { changedFields } from "../../../api/change";
 import type { Shapes } from "../../../api/client";
-import { type AnyEdit, newId } from "../../../api/queries";
+import { type Edit, newId } from "../../../api/queries";
 import { useSketch } from "../store";
 
 type Place = [number, number];
@@ -14,7 +15,7 @@ export interface Writing {
 }
 
 /** Notes put on the sheet's notes layer, which is added with the first of them. */
-export function useNotes(sheet: Shapes["SheetOutline"] | undefined, edit: (edit: AnyEdit) => Promise<boolean>) {
+export function useNotes(sheet: Shapes["SheetOutline"] | undefined, edit: Edit) {
   const [writing, setWriting] = useState<Writing | null>(null);
   const layerFor = async (): Promise<string | null> => {
     const chosen = useSketch.getState().layer;
@@ -25,8 +26,13 @@ export function useNotes(sheet: Shapes["SheetOutline"] | undefined, edit: (edit:
     return (await edit({ kind: "add_layer", id, name: "Notes", holds: "notes" })) ? id : null;
   };
   const put = async (note: Note) => {
-    const owner = (sheet?.layers ?? []).find((layer) => layer.notes?.some((other) => other.id === note.id));
-    const layer = owner?.id ?? (await layerFor());
+    for (const owner of sheet?.layers ?? []) {
+      const old = owner.notes?.find((other) => other.id === note.id);
+      if (!old) continue;
+      await edit({ amend: { kind: "note", layer: owner.id, id: note.id, fields: changedFields(old, note) } });
+      return;
+    }
+    const layer = await layerFor();
     if (layer && (await edit({ kind: "put_note", layer, note }))) useSketch.getState().set({ note: note.id });
   };
   const remove = async (id: string) => {

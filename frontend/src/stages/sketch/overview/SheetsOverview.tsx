@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { answer, api, type Shapes } from "../../../api/client";
 import { at, queries, useSheet } from "../../../api/queries";
 import { useBench } from "../../../bench/store";
@@ -14,7 +14,8 @@ export function SheetsOverview(props: { project: string; sheets: Row[]; onNew: (
   const set = useSketch((sketch) => sketch.set);
   const [picked, setPicked] = useState<string[]>([]);
   const [comparing, setComparing] = useState(false);
-  const [dragged, setDragged] = useState<string | null>(null);
+  /** What is dragged: known at once, where state would lag behind a quick hand. */
+  const carried = useRef<string | null>(null);
   const [over, setOver] = useState<string | null>(null);
   const work = async (doing: () => Promise<unknown>) => {
     try {
@@ -84,9 +85,12 @@ export function SheetsOverview(props: { project: string; sheets: Row[]; onNew: (
               draggable
               onDragStart={(event) => {
                 event.dataTransfer.setData("text/plain", sheet.id);
-                setDragged(sheet.id);
+                carried.current = sheet.id;
               }}
-              onDragEnd={() => setDragged(null)}
+              onDragEnd={() => {
+                carried.current = null;
+                setOver(null);
+              }}
               onDragOver={(event) => {
                 event.preventDefault();
                 setOver(sheet.id);
@@ -95,9 +99,10 @@ export function SheetsOverview(props: { project: string; sheets: Row[]; onNew: (
               onDrop={(event) => {
                 event.preventDefault();
                 setOver(null);
-                if (dragged && dragged !== sheet.id) place(dragged, index);
+                const id = carried.current;
+                if (id && id !== sheet.id) place(id, index);
               }}
-              className={dragged && over === sheet.id ? "outline outline-2 outline-pick" : ""}
+              className={over === sheet.id ? "outline outline-2 outline-pick" : ""}
             >
               <Thumb
                 project={project}
