@@ -6,6 +6,7 @@ import ast
 import json
 import os
 import re
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -17,47 +18,90 @@ MAY = {
     "documents": {"core"},
     "store": {"core", "documents"},
     "exchange": {"core", "documents"},
-    "jobs": {"core", "documents", "store"},
+    "jobs": {"core", "documents", "store", "exchange"},
+    "application": {"core", "documents", "store", "exchange", "jobs"},
     "demo": {"core", "documents", "store"},
-    "web": {"core", "documents", "store", "exchange", "jobs"},
+    "web": {"core", "documents", "store", "exchange", "jobs", "application"},
 }
-"""Every layer may also use `core.errors` and the version; `cli` and `exporting` may use all."""
+"""Every layer may also use the version; `cli` and `exporting` may use all."""
 
 
 def _imports(path: Path) -> list[str]:
-    found = []
-    for node in ast.walk(ast.parse(path.read_text())):
-        if isinstance(node, ast.ImportFrom) and node.module and node.level == 0:
-            found.append(node.module)
+    """Full names of all that a module imports, relative and package imports made absolute."""
+    return list(_named(ast.parse(path.read_text()), path.relative_to(PACKAGE.parent).parts[:-1]))
+
+
+def _named(tree: ast.AST, package: tuple[str, ...]) -> Iterator[str]:
+    for node in ast.walk(tree):
+        if isinstance(node, ast.ImportFrom):
+            above = package[: len(package) - node.level + 1] if node.level else ()
+            base = ".".join([*above, *([node.module] if node.module else [])])
+            yield from (f"{base}.{name.name}" for name in node.names)
         elif isinstance(node, ast.Import):
-            found += [name.name for name in node.names]
-    return [name for name in found if name.startswith("hollow_marble.")]
+            yield from (name.name for name in node.names)
+
+
+def _against(tree: ast.AST, package: tuple[str, ...], layer: str) -> list[str]:
+    """What a module of a layer imports from layers it may not know."""
+    layers = [name.split(".")[1] for name in _named(tree, package) if name.startswith("hollow_marble.")]
+    known = {*MAY, "cli", "exporting"}
+    return [name for name in layers if name in known and name != layer and name not in MAY[layer]]
 
 
 @pytest.mark.parametrize("layer", MAY)
 def test_imports_follow_the_table(layer: str) -> None:
     wrong = []
     for path in (PACKAGE / layer).rglob("*.py"):
-        for name in _imports(path):
-            target = name.split(".")[1]
-            if target != layer and target not in MAY[layer]:
-                wrong.append(f"{path.relative_to(PACKAGE)} imports {name}")
+        package = path.relative_to(PACKAGE.parent).parts[:-1]
+        wrong += [
+            f"{path.relative_to(PACKAGE)}: {name}" for name in _against(ast.parse(path.read_text()), package, layer)
+        ]
     assert wrong == []
 
 
+@pytest.mark.parametrize(
+    "line",
+    [
+        "from hollow_marble.web.app import x",
+        "from hollow_marble import web",
+        "from .. import web",
+        "from ..web import x",
+    ],
+)
+def test_no_way_of_importing_goes_unseen(line: str) -> None:
+    assert _against(ast.parse(line), ("hollow_marble", "core"), "core") == ["web"]
+
+
+def test_layers_are_all_in_the_table() -> None:
+    assert {path.parent.name for path in PACKAGE.glob("*/__init__.py")} == set(MAY)
+
+
+BANNED = {"flask", "sqlite3", "pathlib", "time", "datetime", "requests", "subprocess", "tempfile", "click", "os"}
+
+
 def test_the_core_touches_no_files_clock_or_interface() -> None:
-    banned = {"flask", "sqlite3", "pathlib", "time", "datetime", "requests", "subprocess", "tempfile", "click"}
     wrong = []
     for path in (PACKAGE / "core").rglob("*.py"):
-        for node in ast.walk(ast.parse(path.read_text())):
-            names = (
-                [n.name for n in node.names]
-                if isinstance(node, ast.Import)
-                else [node.module or ""]
-                if isinstance(node, ast.ImportFrom)
-                else []
-            )
-            wrong += [f"{path.name}: {name}" for name in names if name.split(".")[0] in banned]
+        tree = ast.parse(path.read_text())
+        wrong += [f"{path.name}: {name}" for name in _imports(path) if name.split(".")[0] in BANNED]
+        wrong += [f"{path.name}: open()" for node in ast.walk(tree) if _opens(node)]
+    assert wrong == []
+
+
+def _opens(node: ast.AST) -> bool:
+    return isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "open"
+
+
+def test_only_the_store_writes() -> None:
+    """`ledger.append` is the way anything is written; nobody above opens a write transaction."""
+    pattern = re.compile(r"database\.write\(|\.execute(many|script)?\(")
+    wrong = [
+        f"{path.relative_to(PACKAGE)}: {line.strip()}"
+        for path in PACKAGE.rglob("*.py")
+        if path.relative_to(PACKAGE).parts[0] != "store"
+        for line in path.read_text().splitlines()
+        if pattern.search(line)
+    ]
     assert wrong == []
 
 
@@ -75,14 +119,28 @@ def test_stages_of_the_interface_do_not_import_one_another() -> None:
     assert wrong == []
 
 
-def test_only_one_file_names_colours() -> None:
-    """Tokens live in app.css; elsewhere a #rrggbb is a pigment of the product or of the plaster."""
-    import re
+PIGMENTS = {
+    "stages/form/ReferencePlane.tsx",
+    "stages/sketch/LayersCard.tsx",
+    "stages/sketch/PageCard.tsx",
+    "stages/sketch/SketchStage.tsx",
+    "stages/sketch/notes/NotesCard.tsx",
+    "stages/sketch/store.ts",
+    "stages/studio/StudioInspector.tsx",
+    "stages/studio/StudioPreview.tsx",
+    "view3d/Plaster.tsx",
+}
+"""Files that name colours of page, ink, plaster or product: pigments, which no theme changes."""
 
+
+def test_only_one_file_names_colours() -> None:
+    """Tokens live in app.css; elsewhere a #rrggbb is a pigment."""
+    source = ROOT / "frontend" / "src"
     wrong = []
-    for path in (ROOT / "frontend" / "src").rglob("*.css"):
-        if path.name != "app.css" and re.search(r"#[0-9a-fA-F]{6}", path.read_text()):
-            wrong.append(path.name)
+    for path in (*source.rglob("*.css"), *source.rglob("*.ts*")):
+        where = path.relative_to(source).as_posix()
+        if where not in {"app.css", "api/schema.ts", *PIGMENTS}:
+            wrong += [f"{where}: {found}" for found in re.findall(r"#[0-9a-fA-F]{6}\b", path.read_text())]
     assert wrong == []
 
 

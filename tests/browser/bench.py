@@ -13,7 +13,7 @@ from playwright.sync_api import CDPSession, Page, expect
 
 from tests.conftest import Server
 
-expect.set_options(timeout=20_000)  # software drawing on a shared machine is slow, never wrong
+expect.set_options(timeout=60_000)  # software drawing on a shared machine is slow, never wrong
 
 
 class Bench:
@@ -22,7 +22,7 @@ class Bench:
     def __init__(self, browser: Any, server: Server, size: tuple[int, int] = (1280, 800)) -> None:
         self.server = server
         self.page: Page = browser.new_page(viewport={"width": size[0], "height": size[1]}, accept_downloads=True)
-        self.page.set_default_timeout(20_000)
+        self.page.set_default_timeout(60_000)
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
         self._pen: CDPSession = self.page.context.new_cdp_session(self.page)
@@ -46,7 +46,7 @@ class Bench:
         expect(self.page.locator("h1")).to_have_text(name)
         expect(self.page.get_by_role("navigation", name="Tools")).to_be_visible()
         expect(self.page.get_by_test_id("paper")).to_be_visible()
-        return next(p["id"] for p in self.get("/api/projects")["projects"] if p["name"] == name)
+        return str(next(p["id"] for p in self.get("/api/projects")["projects"] if p["name"] == name))
 
     def command(self, name: str) -> None:
         """Run a command through the command box."""
@@ -106,7 +106,7 @@ class Bench:
 
     def sentence(self, text: str) -> None:
         """Wait until the ledger's last line contains a text."""
-        expect(self.page.get_by_test_id("sentence")).to_contain_text(text, timeout=15_000)
+        expect(self.page.get_by_test_id("sentence")).to_contain_text(text)
 
     def until(self, holds: Callable[[], bool], what: str) -> None:
         """Wait until something that is read off the screen holds."""
@@ -126,6 +126,14 @@ class Bench:
         with urllib.request.urlopen(self.server.url + path) as answer:
             return json.load(answer)
 
+    def post(self, path: str, body: Any) -> Any:
+        """Tell the server directly."""
+        request = urllib.request.Request(
+            self.server.url + path, json.dumps(body).encode(), {"Content-Type": "application/json"}
+        )
+        with urllib.request.urlopen(request) as answer:
+            return json.load(answer)
+
     def bytes(self, path: str) -> bytes:
         with urllib.request.urlopen(self.server.url + path) as answer:
             body: bytes = answer.read()
@@ -133,7 +141,7 @@ class Bench:
 
     def document(self, project: str, kind: str) -> str:
         documents = self.get(f"/api/projects/{project}")["documents"]
-        return next(d["id"] for d in documents if d["kind"] == kind)
+        return str(next(d["id"] for d in documents if d["kind"] == kind))
 
     def close(self) -> None:
         assert self.errors == []

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -15,16 +14,8 @@ from hollow_marble.core.cage import starts
 from hollow_marble.exchange.meshes import NamedMesh, stl
 from tests.browser.bench import Bench
 from tests.browser.test_form import _begin, _part
-from tests.conftest import Server
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(240)]
-
-
-@pytest.fixture
-def bench(browser: Any, server: Server) -> Iterator[Bench]:
-    made = Bench(browser, server)
-    yield made
-    made.close()
 
 
 def _fill(bench: Bench, label: str, value: str) -> None:
@@ -187,9 +178,12 @@ def test_the_handle_is_seated_anew_pushes_softly_and_holds_to_the_grid(bench: Be
     page.get_by_role("button", name="Keep the seat").click()
     bench.sentence("Kept the seat front")
     _fill(bench, "Move along H", "2")
-    step = _part(bench, project)["steps"][-1]
-    assert step["how"] == "move"
-    assert step["values"][1] < -1.9, "outward is forward"
+
+    def forward() -> bool:
+        step = _part(bench, project)["steps"][-1]
+        return bool(step["how"] == "move" and step["values"][1] < -1.9)
+
+    bench.until(forward, "outward is forward")
     page.get_by_role("button", name="follow the pick").click()
     page.keyboard.press("z")
     page.get_by_role("radiogroup", name="Size from").get_by_role("radio", name="from the far side").click()

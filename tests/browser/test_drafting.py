@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
@@ -11,16 +10,8 @@ from playwright.sync_api import expect
 
 from tests.browser.bench import Bench
 from tests.browser.test_sketch import _page
-from tests.conftest import Server
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(150)]
-
-
-@pytest.fixture
-def bench(browser: Any, server: Server) -> Iterator[Bench]:
-    made = Bench(browser, server)
-    yield made
-    made.close()
 
 
 class Desk:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -17,16 +16,8 @@ from tests.browser.bench import Bench
 from tests.browser.test_drafting import Desk
 from tests.browser.test_sketch import _page, _shot
 from tests.browser.test_tone import settled
-from tests.conftest import Server
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(150)]
-
-
-@pytest.fixture
-def bench(browser: Any, server: Server) -> Iterator[Bench]:
-    made = Bench(browser, server)
-    yield made
-    made.close()
 
 
 def notes(desk: Desk) -> list[Any]:
@@ -231,7 +222,14 @@ def test_all_sheets_are_put_in_order_duplicated_compared_and_one_is_chosen(bench
     overview.get_by_role("button", name="Earlier: Sheet 1 copy").click()
     expect(overview.get_by_role("article").first).to_have_accessible_name("Sheet 1 copy")
     cards = overview.get_by_role("listitem")
-    cards.nth(1).drag_to(cards.nth(0))
+    bench.until(
+        lambda: page.evaluate("() => [...document.querySelectorAll('li img')].every(i => i.naturalWidth > 0)"),
+        "both small pictures are there",
+    )
+    (last, first) = (cards.nth(number).bounding_box() for number in (1, 0))
+    assert last is not None
+    assert first is not None
+    bench.drag((last["x"] + 60, last["y"] + 60), (first["x"] + 60, first["y"] + 60))
     expect(overview.get_by_role("article").first).to_have_accessible_name("Sheet 1")
     overview.get_by_label("Pick Sheet 1", exact=True).check()
     overview.get_by_label("Pick Sheet 1 copy").check()

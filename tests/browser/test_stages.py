@@ -143,7 +143,7 @@ def test_lamps_by_plan_and_numbers_and_what_they_mean(bench: Bench) -> None:
     expect(page.get_by_text("Key to fill")).to_be_visible()
     box = key.locator("circle").bounding_box()
     assert box is not None
-    bench.drag((box["x"] + 13, box["y"] + 13), (box["x"] - 20, box["y"] - 10))
+    bench.drag((box["x"] + 13, box["y"] + 13), (box["x"] - 20, box["y"] - 10), steps=3)
     bench.sentence("Set the key lamp")
     edge = page.get_by_text("Shadow edge").locator("..").locator("span").last
     before = edge.inner_text()

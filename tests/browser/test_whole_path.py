@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import re
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -13,13 +14,14 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from tests.browser.bench import Bench
-from tests.conftest import Server, start_server
+from tests.conftest import start_server
 
 pytestmark = pytest.mark.browser
 
 
 @pytest.mark.timeout(600)
-def test_from_a_pen_stroke_to_a_verdict(browser: Any, server: Server) -> None:
+def test_from_a_pen_stroke_to_a_verdict(browser: Any, tmp_path: Path) -> None:
+    server = start_server(tmp_path)  # of its own: it is killed
     bench = Bench(browser, server)
     page = bench.page
     project = bench.begin("Wren")

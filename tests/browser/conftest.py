@@ -1,0 +1,26 @@
+"""One server and one browser for all journeys of a worker; each journey has a page and a project of its own."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+
+from tests.browser.bench import Bench
+from tests.conftest import Server, start_server
+
+
+@pytest.fixture(scope="session")
+def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    running = start_server(tmp_path_factory.mktemp("data"))
+    yield running
+    running.process.terminate()
+    running.process.wait()
+
+
+@pytest.fixture
+def bench(browser: Any, server: Server) -> Iterator[Bench]:
+    made = Bench(browser, server)
+    yield made
+    made.close()
