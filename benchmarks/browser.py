@@ -42,8 +42,8 @@ def drag_loop() -> Iterator[Result]:
             bench.page.evaluate("() => new Promise(done => requestIdleCallback(done))")
             times = bench.page.evaluate(LOOP, [f"/api/projects/{project}/forms/{form}/parts/b/preview"])
             name = "drag loop, request to arrays in the view"
-            yield within(f"{name}, median", "ms", float(np.median(times)), 33.0)
-            yield within(f"{name}, p95", "ms", float(np.percentile(times, 95)), 33.0)
+            yield within(f"{name}, median", "ms", float(np.median(times)), 25.0)
+            yield within(f"{name}, p95", "ms", float(np.percentile(times, 95)), 25.0)
         finally:
             browser.close()
             running.process.terminate()

@@ -5,6 +5,7 @@ from __future__ import annotations
 import tempfile
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -38,7 +39,7 @@ def commit() -> Iterator[Result]:
     with tempfile.TemporaryDirectory() as folder:
         app = create_app(Path(folder), work=False)
         http = app.test_client()
-        state = http.post("/api/projects", json={"name": "Bench"}).json
+        state: Any = http.post("/api/projects", json={"name": "Bench"}).json
         project = state["project"]["id"]
         sheet = next(d["id"] for d in state["documents"] if d["kind"] == "sheet")
         body = _samples().astype("<f4").tobytes()
@@ -55,4 +56,4 @@ def commit() -> Iterator[Result]:
             http.get(f"/api/projects/{project}/sheets/{sheet}/tiles?since=1")
 
         yield within("undo of a stroke, tiles included", "ms", median_ms(back, times=15), 80.0)
-        app.extensions["hollow_marble"].library.close()
+        app.extensions["hollow_marble"].close()

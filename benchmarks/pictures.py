@@ -18,10 +18,12 @@ from hollow_marble.demo.build import build_demo
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.studio.edits import SetLamp
-from hollow_marble.documents.studio.model import Studio
+from hollow_marble.documents.studio.model import Setting, Studio
 from hollow_marble.documents.studio.staging import scene_of
-from hollow_marble.jobs.messages import Develop, Finished, Progress, Ready
-from hollow_marble.jobs.tracer_process import TracerProcess, find_llvm
+from hollow_marble.jobs.executor import Executor
+from hollow_marble.jobs.local import LocalTransport, find_llvm, render_trade
+from hollow_marble.jobs.messages import Develop
+from hollow_marble.jobs.task import Task, Work, blob
 from hollow_marble.store.assets import load_asset
 from hollow_marble.store.library import Library
 
@@ -29,7 +31,7 @@ REFERENCE_SAMPLES = 2048
 RATIO = 15.0
 
 
-def _demo(folder: Path):
+def _demo(folder: Path) -> tuple[Library, Studio, Form, FormEvaluator]:
     library = Library(folder)
     project = build_demo(library, lambda what, share: None, None)
     studio = project.ledger.state(project.ledger.rows("studio")[0].id)
@@ -44,36 +46,29 @@ def first_picture() -> Iterator[Result]:
     """From asking for a take at 480 × 300 to its first picture, after a lamp was moved; the worker is up."""
     with tempfile.TemporaryDirectory() as folder:
         library, studio, form, evaluator = _demo(Path(folder))
-        heard: list[tuple[float, object]] = []
-        changed = threading.Condition()
-
-        def on_message(message: object) -> None:
-            with changed:
-                heard.append((time.perf_counter(), message))
-                changed.notify_all()
-
-        def wait(kind: type, take: str | None = None) -> float:
-            with changed:
-                changed.wait_for(
-                    lambda: any(isinstance(m, kind) and (take is None or m.take == take) for _, m in heard), 300
-                )
-                return next(t for t, m in heard if isinstance(m, kind) and (take is None or m.take == take))
-
-        tracer = TracerProcess(on_message, lambda: None)
-        tracer.start()
-        wait(Ready)
+        ready = threading.Event()
+        executor = Executor(LocalTransport(render_trade()))
+        executor.open(ready.set)
+        executor.transport.warm("render")
+        ready.wait(300)
         taken = []
         for number in range(7):
+            shown: list[float] = []
             lamp = studio.shots[0].setting.lamps[0]
             moved = SetLamp(lamp=lamp.model_copy(update={"azimuth": -60.0 + 4 * number})).applied_to(studio)
             began = time.perf_counter()
             setting = moved.setting.model_copy(update={"camera": studio.shots[0].setting.camera})
-            scene = scene_of(setting, form, evaluator)
-            name = f"take{number}"
-            tracer.ask(Develop(name, number, scene, 480, 300, 2, None))
-            taken.append(wait(Progress, name) - began)
-            wait(Finished, name)
-        tracer.close()
+
+            def prepare(setting: Setting = setting) -> Work:
+                return Work("develop", Develop(480, 300, 2, None), (blob(scene_of(setting, form, evaluator, 480)),))
+
+            def heard(_task: Task, _news: object, shown: list[float] = shown) -> None:
+                shown.append(time.perf_counter())
+
+            task = Task(f"take{number}", "bench", "Take", "render", prepare, "It broke.", heard=heard)
+            executor.submit(task).wait()
+            taken.append(shown[0] - began)
+        executor.close()
         library.close()
         # the first two compile what this scene needs beyond the warm one
         yield within("first coarse picture, 480 × 300", "s", statistics.median(taken[2:]), 1.0)
@@ -83,7 +78,7 @@ SCRIPT = """
 import sys, time, json, pickle
 import numpy as np
 from hollow_marble.core.render import develop, tracer
-from hollow_marble.jobs.darkroom import SAMPLES
+from hollow_marble.application.darkroom import SAMPLES
 scene = pickle.load(open(sys.argv[1], "rb")); tracer.choose_variant(sys.argv[2])
 built = tracer.build(scene, 640, 400)
 tracer.trace(built, 8, 999)  # compile

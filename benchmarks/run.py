@@ -8,7 +8,7 @@ import sys
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import browser, cages, drafting, ink, pictures, sheets
+from benchmarks import browser, cages, drafting, ground, ink, pictures, sheets
 from benchmarks.measure import Result
 
 ALL = (
@@ -22,6 +22,11 @@ ALL = (
     sheets.fill,
     sheets.stack,
     drafting.drafting,
+    ground.together,
+    ground.past,
+    ground.parts,
+    ground.memory,
+    ground.faults,
     pictures.cold_start,
     pictures.first_picture,
     pictures.review_quality,

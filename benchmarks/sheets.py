@@ -19,44 +19,43 @@ STROKES = 3000
 def _page(folder: Path) -> tuple[Any, Any, str, str]:
     """A server's app, its test client, the project's and the sheet's id; the page is full."""
     from hollow_marble.core.ink.path import NIBS, bounds
+    from hollow_marble.documents.edit import asset_of
     from hollow_marble.documents.sheet.drawing import MEDIA
     from hollow_marble.documents.sheet.edits import AddLayer, ChangeLayer, ChangeStrokes
     from hollow_marble.documents.sheet.model import Stroke
-    from hollow_marble.store.assets import keep_asset
     from hollow_marble.web.app import create_app
 
     app = create_app(folder, work=False)
     http = app.test_client()
-    state = http.post("/api/projects", json={"name": "Full"}).json
+    state: Any = http.post("/api/projects", json={"name": "Full"}).json
     project = state["project"]["id"]
     sheet = next(d["id"] for d in state["documents"] if d["kind"] == "sheet")
-    opened = app.extensions["hollow_marble"].project(project)
+    opened = app.extensions["hollow_marble"].application.workspace.project(project)
     random = np.random.default_rng(4)
-    with opened.database.write():
-        for number, mode in enumerate(MODES):
-            layer = "rough" if number == 0 else f"l{number}"
-            if number:
-                opened.ledger.append(sheet, AddLayer(id=layer, name=f"Layer {number}"))
-            opened.ledger.append(sheet, ChangeLayer(layer=layer, mode=mode, opacity=0.6 + 0.05 * number))
-            strokes = []
-            for count in range(STROKES // len(MODES)):
-                nib = ("pencil", "fineliner", "marker")[count % 3]
-                size = (6.0, 3.0, 30.0)[count % 3]
-                start = random.uniform((40, 40), (2360, 1560))
-                t = np.linspace(0, 1, 14)[:, None]
-                bend = random.uniform(-80, 80, 2) * np.sin(np.pi * t)
-                places = start + t * random.uniform(-160, 160, 2) + bend
-                samples = np.column_stack([places, 0.3 + 0.5 * t, 0 * t]).astype(np.float32)
-                sha = keep_asset(opened.database, samples.tobytes(), MEDIA)
-                colour = f"#{random.integers(0, 1 << 24):06X}"
-                strokes.append(
-                    Stroke(
-                        id=f"{layer}-{count}", nib=nib, size=size, tone=0.7, colour=colour, samples=sha,
-                        bounds=bounds(samples, NIBS[nib](size, 0.7)),
-                    )
-                )  # fmt: skip
-            opened.ledger.append(sheet, ChangeStrokes(layer=layer, added=tuple(strokes), said="Filled a layer"))
-        opened.ledger.append(sheet, AddLayer(id="tone", name="Tone", holds="tone"))
+    for number, mode in enumerate(MODES):
+        layer = "rough" if number == 0 else f"l{number}"
+        if number:
+            opened.ledger.append(sheet, AddLayer(id=layer, name=f"Layer {number}"))
+        opened.ledger.append(sheet, ChangeLayer(layer=layer, mode=mode, opacity=0.6 + 0.05 * number))
+        strokes, assets = [], []
+        for count in range(STROKES // len(MODES)):
+            nib = ("pencil", "fineliner", "marker")[count % 3]
+            size = (6.0, 3.0, 30.0)[count % 3]
+            start = random.uniform((40, 40), (2360, 1560))
+            t = np.linspace(0, 1, 14)[:, None]
+            bend = random.uniform(-80, 80, 2) * np.sin(np.pi * t)
+            places = start + t * random.uniform(-160, 160, 2) + bend
+            samples = np.column_stack([places, 0.3 + 0.5 * t, 0 * t]).astype(np.float32)
+            assets.append(asset_of(samples.tobytes(), MEDIA))
+            colour = f"#{random.integers(0, 1 << 24):06X}"
+            strokes.append(
+                Stroke(
+                    id=f"{layer}-{count}", nib=nib, size=size, tone=0.7, colour=colour, samples=assets[-1].sha,
+                    bounds=bounds(samples, NIBS[nib](size, 0.7)),
+                )
+            )  # fmt: skip
+        opened.ledger.append(sheet, ChangeStrokes(layer=layer, added=tuple(strokes), said="Filled a layer"), assets)
+    opened.ledger.append(sheet, AddLayer(id="tone", name="Tone", holds="tone"))
     return app, http, project, sheet
 
 
@@ -65,16 +64,16 @@ def full_page() -> Iterator[Result]:
     with tempfile.TemporaryDirectory() as folder:
         app, http, project, sheet = _page(Path(folder))
         url = f"/api/projects/{project}/sheets/{sheet}"
-        services = app.extensions["hollow_marble"]
+        workspace = app.extensions["hollow_marble"].application.workspace
 
         def opened() -> None:
-            services._rasters.clear()
+            workspace._rasters.clear()
             assert http.get(f"{url}/tiles").status_code == 200
 
         began = time.perf_counter()
         opened()
         first = time.perf_counter() - began
-        services.drawn.settle()  # what was drawn is in the cache now
+        workspace.drawn.settle()  # what was drawn is in the cache now
         again = median_ms(opened, times=5, warm=1) / 1000
         yield within("opening a full page after a start", "s", again, 1.0)
         yield within("drawing a full page from nothing, once", "s", first, 10.0)
@@ -103,9 +102,9 @@ def full_page() -> Iterator[Result]:
             assert http.get(f"{url}/tiles", query_string={"since": head}).status_code == 200
             undos.append(time.perf_counter() - began)
         yield within("undo on a full page, tiles included", "ms", float(np.median(undos)) * 1000, 80.0)
-        raster = services.raster(services.project(project), sheet)
+        raster = workspace.raster(workspace.project(project), sheet)
         yield within("memory of a full page's pixels", "MB", raster.memory() / 1e6, 160.0)
-        services.close()
+        app.extensions["hollow_marble"].close()
 
 
 def fill() -> Iterator[Result]:
