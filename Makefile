@@ -22,7 +22,7 @@ test: setup lint
 	@echo "Running the tests"
 	@$(BIN)/python -m pytest --numprocesses 2 --ignore tests/browser
 	@echo "Running the tests in the browser"
-	@$(BIN)/python -m pytest tests/browser
+	@$(BIN)/python -m pytest --numprocesses 2 --dist loadfile tests/browser
 
 lint: $(STAMPS)/python $(STATIC)
 	@echo "Checking style and types"
@@ -71,9 +71,10 @@ frontend/src/api/schema.ts: frontend/src/api/openapi.json $(STAMPS)/node
 	@echo "Making the interface's types from the server's OpenAPI document"
 	@cd frontend/api-types && npx --no-install openapi-typescript ../src/api/openapi.json --default-non-nullable false -o ../src/api/schema.ts >/dev/null
 
-$(STATIC): $(STAMPS)/node frontend/src/api/schema.ts $(INTERFACE)
+$(STATIC): $(STAMPS)/python $(STAMPS)/node frontend/src/api/schema.ts $(INTERFACE)
 	@echo "Building the interface"
 	@cd frontend && npx --no-install tsc --noEmit && npx --no-install vite build --logLevel warn
+	@$(BIN)/python -m whitenoise.compress --quiet $(dir $(STATIC))
 
 $(STAMPS)/warm: $(STAMPS)/python $(shell find src/hollow_marble/core -name '*.py' 2>/dev/null)
 	@echo "Compiling the hot loops"
