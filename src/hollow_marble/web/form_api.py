@@ -65,7 +65,7 @@ class StrainedFaces(BaseModel):
     faces: list[StrainedFace]
 
 
-class MeshQuery(BaseModel):
+class MeshQuery(shapes.Asked):
     have: str | None = Field(
         None, description="key of a mesh of this part that is here already: only what differs is sent"
     )

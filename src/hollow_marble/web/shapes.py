@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
@@ -16,6 +17,19 @@ from hollow_marble.documents.sheet.edits import SheetEdit
 from hollow_marble.documents.sheet.outline import SheetOutline
 from hollow_marble.documents.studio.edits import StudioEdit
 from hollow_marble.documents.studio.model import Studio
+
+
+class Asked(BaseModel):
+    """What an address is asked for by query. Every request looks at its plain schema, which is made once."""
+
+    @classmethod
+    def model_json_schema(cls, *args: Any, **kwargs: Any) -> dict[str, Any]:
+        return super().model_json_schema(*args, **kwargs) if args or kwargs else cls._plain_schema()
+
+    @classmethod
+    @functools.cache
+    def _plain_schema(cls) -> dict[str, Any]:
+        return super().model_json_schema()
 
 
 class InProject(BaseModel):
@@ -319,7 +333,7 @@ class ThreadShape(BaseModel):
     steps: list[ThreadStep]
 
 
-class PlaceQuery(BaseModel):
+class PlaceQuery(Asked):
     """A place on the page, px."""
 
     x: float

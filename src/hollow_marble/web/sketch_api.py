@@ -25,13 +25,13 @@ from hollow_marble.web.sending import download
 api = APIBlueprint("sketch", __name__, url_prefix="/api/projects/<project>/sheets", abp_tags=[Tag(name="sketch")])
 
 
-class TilesQuery(BaseModel):
+class TilesQuery(shapes.Asked):
     """Tiles that differ from the page at an earlier line of the ledger (0 is its start); all where it is left out."""
 
     since: int | None = None
 
 
-class PageQuery(BaseModel):
+class PageQuery(shapes.Asked):
     """`wide` asks for a picture so many px wide; `scale` for so many px a px of the page; `head` only makes the address change with it."""
 
     wide: int | None = Field(None, ge=16, le=2400)

@@ -28,7 +28,7 @@ class StagingRequest(BaseModel):
     setting: Setting
 
 
-class PictureQuery(BaseModel):
+class PictureQuery(shapes.Asked):
     at: str | None = None
 
 

@@ -26,7 +26,7 @@ class SelectionShape(BaseModel):
     edges: list[list[tuple[float, float]]]
 
 
-class TonesQuery(BaseModel):
+class TonesQuery(shapes.Asked):
     across: float
     up: float
     base: float = Field(200.0, ge=0, le=255)
