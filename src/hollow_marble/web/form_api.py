@@ -72,7 +72,7 @@ class MeshQuery(shapes.Asked):
     edges: bool = Field(False, description="the lines along its edges too, as point numbers")
 
 
-class ExportQuery(BaseModel):
+class ExportQuery(shapes.Asked):
     format: Literal["glb", "stl", "ply", "obj", "cage.ply"]
     part: str | None = Field(None, description="one part; all shown parts where it is left out")
 

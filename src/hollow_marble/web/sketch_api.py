@@ -25,6 +25,10 @@ from hollow_marble.web.sending import download
 api = APIBlueprint("sketch", __name__, url_prefix="/api/projects/<project>/sheets", abp_tags=[Tag(name="sketch")])
 
 
+class StrokeQuery(shapes.Asked, strokes.StrokeWish):
+    """How a stroke is to be drawn."""
+
+
 class TilesQuery(shapes.Asked):
     """Tiles that differ from the page at an earlier line of the ledger (0 is its start); all where it is left out."""
 
@@ -45,7 +49,7 @@ class PictureForm(BaseModel):
 
 
 @api.post("/<document>/strokes")
-def draw(path: shapes.InDocument, query: strokes.StrokeWish) -> Response:
+def draw(path: shapes.InDocument, query: StrokeQuery) -> Response:
     """Draw a stroke; answers with the tiles that changed, packed. The body holds its samples as float32 x, y, pressure, lean."""
     began = time.perf_counter()
     made = strokes.draw(application().editing, project_of(path), path.document, query, request.get_data(), hand())

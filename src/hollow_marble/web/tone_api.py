@@ -26,6 +26,10 @@ class SelectionShape(BaseModel):
     edges: list[list[tuple[float, float]]]
 
 
+class PaintQuery(shapes.Asked, tone.PaintWish):
+    """How a stroke is to be painted."""
+
+
 class TonesQuery(shapes.Asked):
     across: float
     up: float
@@ -51,7 +55,7 @@ def make_selection(path: shapes.InDocument, body: selections.SelectRequest) -> d
 
 
 @api.post("/<document>/paint")
-def paint_stroke(path: shapes.InDocument, query: tone.PaintWish) -> Response:
+def paint_stroke(path: shapes.InDocument, query: PaintQuery) -> Response:
     """Paint a stroke on a tone layer; answers with the tiles it changed, packed. The body is as for a stroke of ink."""
     began = time.perf_counter()
     return changed_tiles(path, _toning(path).paint(query, request.get_data()), began)
