@@ -137,6 +137,8 @@ class LightAround {
 
   dispose() {
     if (this.waiting !== null) window.clearTimeout(this.waiting);
+    this.waiting = null;
+    this.drawing = false;
     this.target?.dispose();
     this.maker.dispose();
   }
