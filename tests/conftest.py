@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import shutil
 import socket
 import subprocess
@@ -85,6 +86,17 @@ def answers(url: str, process: subprocess.Popen[bytes]) -> None:
             if process.poll() is not None or time.monotonic() > deadline:
                 raise AssertionError("the server did not come up") from None
             time.sleep(0.05)
+
+
+@contextlib.contextmanager
+def running(data: Path) -> Iterator[Server]:
+    """A server while it is needed."""
+    server = start_server(data)
+    try:
+        yield server
+    finally:
+        server.process.terminate()
+        server.process.wait()
 
 
 @pytest.fixture(scope="session")

@@ -8,15 +8,13 @@ from typing import Any
 import pytest
 
 from tests.browser.bench import Bench
-from tests.conftest import Server, start_server
+from tests.conftest import Server, running
 
 
 @pytest.fixture(scope="session")
 def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
-    running = start_server(tmp_path_factory.mktemp("data"))
-    yield running
-    running.process.terminate()
-    running.process.wait()
+    with running(tmp_path_factory.mktemp("data")) as server:
+        yield server
 
 
 @pytest.fixture

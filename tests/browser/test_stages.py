@@ -15,7 +15,7 @@ from playwright.sync_api import expect
 from hollow_marble.demo.build import build_demo
 from hollow_marble.store.library import Library
 from tests.browser.bench import Bench
-from tests.conftest import Server, start_server
+from tests.conftest import Server, running
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(180)]
 
@@ -26,10 +26,8 @@ def demo_server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     library = Library(data)
     build_demo(library, lambda what, share: None, None)
     library.close()
-    running = start_server(data)
-    yield running
-    running.process.terminate()
-    running.process.wait()
+    with running(data) as server:
+        yield server
 
 
 @pytest.fixture
