@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { skipToken, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useMemo, useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
 import { ask, at, queries, refresh, stateKey } from "../api/queries";
@@ -12,7 +12,7 @@ type Standing = Shapes["Standing"];
 export function LedgerLine(props: { project: string; document: string; foot?: ReactNode }) {
   const [open, setOpen] = useState(false);
   const notify = useBench((bench) => bench.notify);
-  const { data } = useQuery<{ standing: Standing }>({ queryKey: stateKey(props.document), enabled: false });
+  const { data } = useQuery<{ standing: Standing }>({ queryKey: stateKey(props.document), queryFn: skipToken });
   const standing = data?.standing;
   const move = async (way: "undo" | "redo") => {
     try {

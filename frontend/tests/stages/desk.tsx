@@ -1,0 +1,163 @@
+/** A designer's hands at a stage, and the server's own account of what they did. */
+import { QueryClientProvider } from "@tanstack/react-query";
+import { act, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
+import { expect, inject } from "vitest";
+import type { Shapes } from "../../src/api/client";
+import { queries } from "../../src/api/queries";
+import { Door } from "../../src/bench/Door";
+import { useBench, useSettings } from "../../src/bench/store";
+import { useFormStage } from "../../src/stages/form/store";
+import { useSketch } from "../../src/stages/sketch/store";
+
+const SERVER = inject("server");
+const PATIENCE = { timeout: 20_000, interval: 15 };
+
+export type Spot = [x: number, y: number];
+
+async function json(path: string, body?: unknown): Promise<any> {
+  const answered = await fetch(SERVER + path, {
+    ...(body !== undefined && { method: "POST", body: JSON.stringify(body) }),
+    headers: { "Content-Type": "application/json" },
+  });
+  if (!answered.ok) throw new Error(`${path}: ${await answered.text()}`);
+  return answered.json();
+}
+
+export type Stage = "Sketch" | "Form" | "Surface" | "Studio" | "Review";
+type Edit = Record<string, unknown>;
+
+export class Desk {
+  private constructor(
+    readonly project: string,
+    readonly documents: Shapes["DocumentShape"][],
+  ) {}
+
+  /** A new project, with edits made before it is opened at a stage. */
+  static async at(stage: Stage, edits: Edit[] = []): Promise<Desk> {
+    queries.clear();
+    for (const store of [useBench, useSettings, useFormStage, useSketch])
+      (store as typeof useBench).setState((store as typeof useBench).getInitialState(), true);
+    const made = await json("/api/projects", { name: `At the desk ${Math.random()}` });
+    const desk = new Desk(made.project.id, made.documents);
+    for (const edit of edits) await desk.edit(stage, edit);
+    localStorage.setItem("hollow-marble-project", desk.project);
+    useBench.setState({ stage });
+    render(
+      <QueryClientProvider client={queries}>
+        <Door />
+      </QueryClientProvider>,
+    );
+    await screen.findByRole("navigation", { name: "Tools" }, PATIENCE);
+    if (edits.length) await waitFor(() => expect(screen.getByTestId("sentence").textContent).not.toBe(""), PATIENCE);
+    return desk;
+  }
+
+  document(stage: Stage): string {
+    const kind = { Sketch: "sheet", Form: "form", Surface: "form", Studio: "studio", Review: "board" }[stage];
+    return this.documents.find((document) => document.kind === kind)!.id;
+  }
+
+  /** An edit by another hand, straight on the server. */
+  edit(stage: Stage, edit: Edit): Promise<Shapes["Changed"]> {
+    return json(`/api/projects/${this.project}/documents/${this.document(stage)}/edits`, { edit });
+  }
+
+  /** What the server has of a document. */
+  async body(stage: Stage): Promise<any> {
+    const place = { Sketch: "sheets", Form: "forms", Surface: "forms", Studio: "studios", Review: "boards" }[stage];
+    return (await json(`/api/projects/${this.project}/${place}/${this.document(stage)}`)).body;
+  }
+
+  get(path: string): Promise<any> {
+    return json(`/api/projects/${this.project}${path}`);
+  }
+
+  async text(path: string): Promise<string> {
+    return (await fetch(`${SERVER}/api/projects/${this.project}${path}`)).text();
+  }
+
+  /** Waits until the ledger's last line contains a text. */
+  sentence(text: string): Promise<void> {
+    return until(() => expect(screen.getByTestId("sentence").textContent).toContain(text));
+  }
+
+  refused(text: string): Promise<void> {
+    return until(() => expect(screen.getByRole("alert").textContent).toContain(text));
+  }
+
+  shows(text: string | RegExp): Promise<void> {
+    return until(() => expect(screen.getAllByText(text).length).toBeGreaterThan(0));
+  }
+
+  /** A key, as "g", "Shift+c" or "Control+a". */
+  async key(name: string): Promise<void> {
+    const parts = name.split("+");
+    const key = parts.pop()!;
+    const held = { shiftKey: parts.includes("Shift"), ctrlKey: parts.includes("Control") };
+    await act(async () => void fireEvent.keyDown(document.body, { key, code: key, ...held }));
+  }
+
+  async fill(label: string, value: string): Promise<void> {
+    const found = await screen.findAllByRole("textbox", { name: label }, PATIENCE);
+    const field = found.at(-1) as HTMLInputElement;
+    field.focus();
+    await act(async () => void fireEvent.change(field, { target: { value } }));
+    await act(async () => void fireEvent.keyDown(field, { key: "Enter" }));
+    await act(async () => field.blur());
+  }
+
+  field(label: string): string {
+    return (screen.getByLabelText(label, { exact: true }) as HTMLInputElement).value;
+  }
+
+  /** Presses a button by its name. */
+  async press(name: string | RegExp, role = "button"): Promise<void> {
+    const found = await screen.findAllByRole(role, { name, exact: true } as object, PATIENCE);
+    await act(async () => void fireEvent.click(found.at(-1)!));
+  }
+
+  async choose(group: string, option: string): Promise<void> {
+    const radios = await screen.findByRole("radiogroup", { name: group }, PATIENCE);
+    await act(async () => void fireEvent.click(within(radios).getByRole("radio", { name: option })));
+  }
+
+  async select(label: string, option: string): Promise<void> {
+    const box = (await screen.findByLabelText(label, {}, PATIENCE)) as HTMLSelectElement;
+    const value = [...box.options].find((one) => one.value === option || one.text === option)!.value;
+    await act(async () => void fireEvent.change(box, { target: { value } }));
+  }
+
+  async tool(name: string): Promise<void> {
+    const list = screen.getByRole("navigation", { name: "Tools" });
+    const words = [...list.querySelectorAll("button")];
+    const found = words.find((button) => (button.firstElementChild ?? button).textContent === name);
+    if (!found) throw new Error(`There is no tool ${name} among ${words.map((word) => word.textContent)}`);
+    await act(async () => void fireEvent.click(found));
+  }
+
+  async click(at: Spot, held: object = {}): Promise<void> {
+    await this.stroke([at], held);
+  }
+
+  async twice(at: Spot): Promise<void> {
+    await this.click(at);
+    await this.click(at);
+  }
+
+  /** Presses at the first spot, moves over the others, lets go at the last. */
+  async stroke(spots: Spot[], held: object = {}, on: Element = this.canvas()): Promise<void> {
+    const event = ([x, y]: Spot) => ({ clientX: x, clientY: y, pointerId: 1, button: 0, pressure: 0.5, ...held });
+    await act(async () => void fireEvent.pointerDown(on, event(spots[0])));
+    for (const spot of spots.slice(1)) await act(async () => void fireEvent.pointerMove(on, event(spot)));
+    await act(async () => void fireEvent.pointerUp(on, event(spots.at(-1)!)));
+  }
+
+  canvas(): Element {
+    return screen.getByTestId(screen.queryByTestId("view3d") ? "view3d" : "paper");
+  }
+}
+
+/** Waits until something holds. */
+export function until(holds: () => unknown): Promise<void> {
+  return waitFor(async () => void (await holds()), PATIENCE);
+}

@@ -1,0 +1,65 @@
+/** What a document without a screen lacks: addresses that lead to the server, sizes, a canvas. */
+import { cleanup, configure } from "@testing-library/react";
+import { afterEach, inject, vi } from "vitest";
+
+const SERVER = inject("server");
+configure({
+  defaultHidden: true, // whether something is hidden is asked of every ancestor's style, which is slow here
+  getElementError: (message) => new Error(message?.split("\n\n")[0]), // without the whole page in it
+});
+/** The canvas's size on the screen, px: what a window of 1280 × 800 leaves it. */
+export const CANVAS = { width: 733, height: 705 };
+
+// nothing is drawn here; the scene's own tests are the browser's
+vi.mock("@react-three/fiber", () => ({ Canvas: () => null, useThree: () => ({}), useFrame: () => {} }));
+
+class ServersRequest extends Request {
+  constructor(input: RequestInfo | URL, init?: RequestInit) {
+    super(typeof input === "string" ? new URL(input, SERVER) : input, init);
+  }
+}
+const over = globalThis.fetch;
+vi.stubGlobal("Request", ServersRequest);
+vi.stubGlobal("fetch", (input: RequestInfo | URL, init?: RequestInit) =>
+  over(typeof input === "string" ? new URL(input, SERVER) : input, init),
+);
+
+/** News of other tabs; a test brings it by hand. */
+class Stream extends EventTarget {
+  static last: Stream | null = null;
+  onerror: (() => void) | null = null;
+  constructor() {
+    super();
+    Stream.last = this;
+  }
+  close() {}
+}
+vi.stubGlobal("EventSource", Stream);
+export const news = (name: string, data: object) =>
+  Stream.last?.dispatchEvent(new MessageEvent(name, { data: JSON.stringify(data) }));
+
+vi.stubGlobal(
+  "ResizeObserver",
+  class {
+    constructor(private readonly told: (entries: { contentRect: DOMRect }[]) => void) {}
+    observe(target: Element) {
+      this.told([{ contentRect: target.getBoundingClientRect() }]);
+    }
+    unobserve() {}
+    disconnect() {}
+  },
+);
+Element.prototype.getBoundingClientRect = () => new DOMRect(0, 0, CANVAS.width, CANVAS.height);
+Element.prototype.setPointerCapture = () => {};
+Element.prototype.releasePointerCapture = () => {};
+Element.prototype.hasPointerCapture = () => false;
+Element.prototype.scrollIntoView = () => {};
+
+/** Takes every call and does nothing. */
+const nothing = new Proxy(() => {}, {
+  get: (_, name) => (name === Symbol.toPrimitive ? () => 0 : nothing),
+  apply: () => nothing,
+}) as unknown;
+HTMLCanvasElement.prototype.getContext = () => nothing as never;
+
+afterEach(cleanup);
