@@ -29,11 +29,11 @@ lint: $(STAMPS)/python $(STATIC)
 	@$(BIN)/ruff check src tests benchmarks
 	@$(BIN)/ruff format --check src tests benchmarks
 	@$(BIN)/mypy
-	@cd frontend && npx --no-install tsc --noEmit && npx --no-install biome check src tests vite.config.ts
+	@cd frontend && npx --no-install tsc --noEmit && npx --no-install biome check src tests vite.config.ts vitest.config.ts
 
 format: $(STAMPS)/python $(STAMPS)/node
 	@$(BIN)/ruff check --fix src tests benchmarks; $(BIN)/ruff format src tests benchmarks
-	@cd frontend && npx --no-install biome check --write src tests vite.config.ts
+	@cd frontend && npx --no-install biome check --write src tests vite.config.ts vitest.config.ts
 
 bench: setup
 	@$(BIN)/hollow-marble bench

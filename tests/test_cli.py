@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import shutil
 import socket
 from pathlib import Path
 
@@ -13,7 +14,6 @@ import trimesh
 from click.testing import CliRunner, Result
 from PIL import Image
 
-from hollow_marble.application.waiting import develop_takes
 from hollow_marble.cli import main
 from hollow_marble.demo.designer import Designer
 from hollow_marble.demo.studio import light_studio
@@ -175,17 +175,9 @@ def test_a_port_in_use_is_said_plainly(tmp_path: Path) -> None:
     assert "--port" in said.output
 
 
-def test_the_demo_is_built_once_and_found_again(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    """The takes are drafts the size of a stamp here; what `demo` does is what is looked at."""
-    monkeypatch.setattr(
-        "hollow_marble.application.waiting.develop_takes",
-        lambda project, studio, wishes, show: develop_takes(
-            project, studio, [(shot, "draft", (64, 48)) for shot, _, _ in wishes], show
-        ),
-    )
-    first = run("demo", "--data", tmp_path, "--build-only")
-    assert first.exit_code == 0, first.output
-    assert "Ready" in first.output
+def test_the_demo_is_built_once_and_found_again(demo_made: Path, tmp_path: Path) -> None:
+    assert "Ready" in (demo_made / "output.txt").read_text()
+    shutil.copytree(demo_made / "data", tmp_path, dirs_exist_ok=True)
     library = Library(tmp_path)
     ident = library.named("Linnet").entry.id
     library.close()

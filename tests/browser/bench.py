@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import re
 import urllib.request
@@ -9,6 +10,7 @@ from collections.abc import Callable
 from typing import Any
 
 import numpy as np
+from PIL import Image
 from playwright.sync_api import CDPSession, Page, expect
 
 from tests.conftest import Server
@@ -121,6 +123,23 @@ class Bench:
         assert box is not None
         return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
 
+    def settled(self) -> None:
+        """Wait until what was done has been drawn."""
+        self.page.wait_for_function(
+            "() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))"
+        )
+
+    def shot(self, test_id: str) -> np.ndarray:
+        """What a part of the screen shows, (h, w, 3) float; of the sheet its canvas without knobs and words."""
+        place = self.page.get_by_test_id(test_id)
+        data = (place.locator("canvas") if test_id == "paper" else place).screenshot()
+        return np.asarray(Image.open(io.BytesIO(data)).convert("RGB")).astype(float)
+
+    def sheet_page(self, project: str) -> np.ndarray:
+        """The server's page of the project's first sheet, (h, w, 3) float."""
+        data = self.bytes(f"/api/projects/{project}/sheets/{self.document(project, 'sheet')}/page.png")
+        return np.asarray(Image.open(io.BytesIO(data))).astype(float)
+
     def get(self, path: str) -> Any:
         """Ask the server directly."""
         with urllib.request.urlopen(self.server.url + path) as answer:
@@ -146,3 +165,43 @@ class Bench:
     def close(self) -> None:
         assert self.errors == []
         self.page.close()
+
+
+class Desk:
+    """A sheet on the screen: page px to screen px, and what the server knows of it."""
+
+    def __init__(self, bench: Bench, name: str) -> None:
+        self.bench = bench
+        self.project = bench.begin(name)
+        self.sheet = bench.document(self.project, "sheet")
+        box = bench.page.get_by_test_id("paper").bounding_box()
+        assert box is not None
+        self.scale = min((box["width"] - 48) / 2400, (box["height"] - 48) / 1600)
+        self.left = box["x"] + (box["width"] - 2400 * self.scale) / 2
+        self.top = box["y"] + (box["height"] - 1600 * self.scale) / 2
+
+    def at(self, x: float, y: float) -> tuple[float, float]:
+        return self.left + x * self.scale, self.top + y * self.scale
+
+    @property
+    def body(self) -> Any:
+        return self.bench.get(f"/api/projects/{self.project}/sheets/{self.sheet}")["body"]
+
+    def edits(self, count: int) -> None:
+        url = f"/api/projects/{self.project}/sheets/{self.sheet}"
+        self.bench.until(lambda: self.bench.get(url)["standing"]["edits"] == count, f"there are {count} edits")
+
+    def grab(self, label: str, dx: float, dy: float) -> None:
+        knob = self.bench.page.get_by_label(label, exact=True).bounding_box()
+        assert knob is not None
+        x, y = knob["x"] + knob["width"] / 2, knob["y"] + knob["height"] / 2
+        self.bench.drag((x, y), (x + dx, y + dy))
+
+    @property
+    def page(self) -> np.ndarray:
+        return self.bench.sheet_page(self.project)
+
+    def line(self, start: tuple[float, float], end: tuple[float, float]) -> None:
+        t = np.linspace(0, 1, 24)
+        run = [self.at(*(np.array(start) + k * (np.array(end) - start))) for k in t]
+        self.bench.pen([(x, y, 0.8) for x, y in run])

@@ -1,4 +1,4 @@
-"""Shaping by hand: picks, handle, typed numbers, creases, symmetry, references, cages in."""
+"""Shaping in the browser: the hand on the skin and the handle, files in, references, other windows."""
 
 from __future__ import annotations
 
@@ -10,6 +10,8 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
+from hollow_marble.core.cage import starts
+from hollow_marble.exchange.meshes import NamedMesh, stl
 from tests.browser.bench import Bench
 from tests.conftest import Server
 
@@ -55,44 +57,11 @@ def _part(bench: Bench, project: str) -> dict[str, Any]:
     return parts[-1]
 
 
-def test_points_are_picked_by_click_add_and_box_and_through(bench: Bench) -> None:
-    _begin(bench, "Picks")
+def test_dragging_on_the_skin_moves_what_is_under_the_hand(bench: Bench) -> None:
+    project = _begin(bench, "Drag skin")
     page = bench.page
     bench.tool("Front")
-    x, y = bench.middle("view3d")
-    box = page.get_by_test_id("view3d").bounding_box()
-    assert box is not None
-    corners = [(box["x"] + 20, box["y"] + 20), (box["x"] + box["width"] - 20, box["y"] + box["height"] - 20)]
-    bench.drag(*corners, keys="Shift")
-    expect(page.get_by_text("9 points", exact=True)).to_be_visible()
-    page.keyboard.press("Escape")
-    page.keyboard.press("h")
-    bench.drag(*corners, keys="Shift")
-    expect(page.get_by_text("26 points", exact=True)).to_be_visible()
-    page.keyboard.press("h")
-    page.keyboard.press("Escape")
-    page.mouse.click(x, y)
-    expect(page.get_by_text("1 point", exact=True)).to_be_visible()
-    page.mouse.click(box["x"] + 30, box["y"] + box["height"] / 2)
-    expect(page.get_by_text("Click points on the cage")).to_be_visible()
-    page.keyboard.press("f")
-    page.mouse.click(x + 40, y - 60)
-    page.keyboard.down("Shift")
-    page.mouse.click(x - 40, y - 60)
-    page.keyboard.up("Shift")
-    expect(page.get_by_text("2 faces", exact=True)).to_be_visible()
-    page.keyboard.press("g")
-    expect(page.get_by_text("7 edges", exact=True)).to_be_visible()
-    page.keyboard.press("Control+a")
-    expect(page.get_by_text("48 edges", exact=True)).to_be_visible()
-
-
-@pytest.mark.parametrize("shown", ["cage", "skin"])
-def test_dragging_on_cage_or_skin_moves_what_is_under_the_hand(bench: Bench, shown: str) -> None:
-    project = _begin(bench, f"Drag {shown}")
-    page = bench.page
-    bench.tool("Front")
-    page.get_by_role("radiogroup", name="Shown").get_by_role("radio", name=shown).click()
+    page.get_by_role("radiogroup", name="Shown").get_by_role("radio", name="skin").click()
     x, y = bench.middle("view3d")
     bench.drag((x, y), (x, y - 50))
     bench.sentence("Moved 1 point")
@@ -137,71 +106,6 @@ def test_the_handle_moves_turns_and_sizes_along_a_direction_in_a_plane_and_freel
     assert size["values"][0] > 1.1
 
 
-def test_typed_numbers_go_where_they_say(bench: Bench) -> None:
-    project = _begin(bench, "Typed")
-    page = bench.page
-    page.keyboard.press("Control+a")
-    for label, value, sentence in (("Middle H", "20", "Moved 26 points up 20.0 mm"),):
-        field = page.get_by_label(label)
-        field.fill(value)
-        field.press("Enter")
-        bench.sentence(sentence)
-    page.keyboard.press("t")
-    page.get_by_role("textbox", name="Turn about D").fill("90")
-    page.get_by_role("textbox", name="Turn about D").press("Enter")
-    bench.sentence("Turned 26 points by 90.0°")
-    page.keyboard.press("z")
-    page.get_by_role("textbox", name="Size along D").fill("50")
-    page.get_by_role("textbox", name="Size along D").press("Enter")
-    bench.sentence("Sized 26 points to 100% × 50% × 100%")
-    form = bench.document(project, "form")
-    size = bench.get(f"/api/projects/{project}/forms/{form}/size")
-    assert size["width"] > size["height"], "turned on its side"
-    assert size["depth"] < 18
-
-
-def test_symmetry_moves_both_sides_and_can_be_switched_off(bench: Bench) -> None:
-    project = _begin(bench, "Twins")
-    page = bench.page
-    page.keyboard.press("j")
-    bench.sentence("Switched symmetry off")
-    page.keyboard.press("j")
-    bench.sentence("Switched symmetry across width on")
-    bench.tool("Front")
-    x, y = bench.middle("view3d")
-    page.keyboard.press("g")
-    page.keyboard.press("p")
-    box = page.get_by_test_id("view3d").bounding_box()
-    assert box is not None
-    bench.drag((x + 20, box["y"] + 10), (box["x"] + box["width"] - 10, y - 40), keys="Shift")
-    expect(page.get_by_text("1 point", exact=True)).to_be_visible()
-    page.get_by_label("Middle W").fill("20")
-    page.get_by_label("Middle W").press("Enter")
-    bench.sentence("Moved 1 point left")
-    part, form = _part(bench, project)["id"], bench.document(project, "form")
-    obj = bench.bytes(f"/api/projects/{project}/forms/{form}/export?format=obj&part={part}").decode()
-    points = np.array([line.split()[1:] for line in obj.splitlines() if line.startswith("v ")], float)
-    mirrored = {tuple(p) for p in (points * (-1, 1, 1) + 0.0).tolist()}
-    assert {tuple(p) for p in (points + 0.0).tolist()} == mirrored
-
-
-def test_creases_from_soft_to_fully_sharp(bench: Bench) -> None:
-    project = _begin(bench, "Creases", (1, 1, 1))
-    page = bench.page
-    page.keyboard.press("k")
-    page.keyboard.press("Control+a")
-    page.get_by_role("button", name="Fully sharp", exact=True).click()
-    bench.sentence("Made 12 edges sharp")
-    expect(page.get_by_test_id("size")).to_contain_text("62.0 × 34.0 × 108.0 mm")
-    page.get_by_role("button", name="Make soft").click()
-    bench.sentence("Took the crease from 12 edges")
-    crease = page.get_by_label("Crease", exact=True).last
-    crease.fill("0.4")
-    crease.press("Enter")
-    bench.sentence("Creased 12 edges to 0.40")
-    assert _part(bench, project)["steps"][-1]["crease"] == 0.4
-
-
 def test_the_first_box_stays_editable_and_refusals_leave_the_form_alone(bench: Bench) -> None:
     project = _begin_by_hand(bench, "Editable", (2, 2, 2))
     page = bench.page
@@ -216,21 +120,6 @@ def test_the_first_box_stays_editable_and_refusals_leave_the_form_alone(bench: B
     page.get_by_label("Start divisions W").press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("Step 2 (Moved 26 points up 5.0 mm) could not follow")
     assert _part(bench, project)["steps"][0]["divisions"] == [2, 2, 2]
-
-
-def test_a_cage_comes_in_and_a_bad_file_is_refused(bench: Bench, tmp_path: Path) -> None:
-    bench.begin("Cages")
-    bench.stage("Form")
-    page = bench.page
-    good = tmp_path / "leaf.obj"
-    good.write_text("v 0 0 0\nv 40 0 0\nv 40 30 0\nv 0 30 0\nf 1 2 3 4\n")
-    page.get_by_label("Cage file").set_input_files(good)
-    bench.sentence("Brought in the cage leaf: leaf")
-    bad = tmp_path / "torn.obj"
-    bad.write_text("v 0 0 0\nv 40 0 0\nf 1 2 9\n")
-    page.get_by_label("Cage file").set_input_files(bad)
-    expect(page.get_by_role("alert")).to_contain_text("torn.obj")
-    bench.sentence("Brought in the cage leaf")
 
 
 def test_a_changed_sheet_changes_the_reference_behind_the_form(bench: Bench) -> None:
@@ -287,3 +176,93 @@ def test_the_part_worked_on_is_the_documents_first_not_the_first_to_arrive(bench
     late[0].continue_()
     expect(page.locator("[data-testid=view3d][aria-busy=false]")).to_be_visible()
     expect(page.get_by_label("Name", exact=True)).to_have_value(first["name"])
+
+
+def _fill(bench: Bench, label: str, value: str) -> None:
+    field = bench.page.get_by_role("textbox", name=label, exact=True)
+    field.fill(value)
+    field.press("Enter")
+
+
+def _points(bench: Bench, project: str) -> np.ndarray:
+    """Points of the last part's cage, from its OBJ file."""
+    part, form = _part(bench, project)["id"], bench.document(project, "form")
+    obj = bench.bytes(f"/api/projects/{project}/forms/{form}/export?format=obj&part={part}").decode()
+    return np.array([line.split()[1:] for line in obj.splitlines() if line.startswith("v ")], float)
+
+
+def test_cages_with_creases_and_still_bodies_come_in(bench: Bench, tmp_path: Path) -> None:
+    project = _begin(bench, "Files", (1, 1, 1))
+    page = bench.page
+    page.keyboard.press("p")
+    page.keyboard.press("Control+a")
+    expect(page.get_by_text("8 points", exact=True)).to_be_visible()
+    page.keyboard.press("k")
+    page.get_by_role("button", name="Fully sharp", exact=True).click()
+    bench.sentence("Made 8 corners sharp")
+    part, form = _part(bench, project)["id"], bench.document(project, "form")
+    kept = tmp_path / "held.ply"
+    kept.write_bytes(bench.bytes(f"/api/projects/{project}/forms/{form}/export?format=cage.ply&part={part}"))
+    page.get_by_label("Cage file").set_input_files(kept)
+    bench.sentence("Brought in the cage held: held")
+    page.keyboard.press("p")
+    page.keyboard.press("Control+a")
+    expect(page.get_by_text("fully sharp", exact=True)).to_be_visible()
+    cage = starts.box((30, 30, 30), (1, 1, 1))
+    mesh = NamedMesh(
+        "grip",
+        cage.points,
+        np.array([f for q in cage.face_points.reshape(-1, 4) for f in (q[[0, 1, 2]], q[[0, 2, 3]])]),
+    )
+    grip = tmp_path / "grip.stl"
+    grip.write_bytes(stl([mesh]))
+    with page.expect_file_chooser() as chooser:
+        bench.tool("Still body from a file")
+    chooser.value.set_files(grip)
+    bench.sentence("Brought in the still body grip, 12 triangles: grip")
+    expect(page.get_by_test_id("size")).to_contain_text("mm")
+    page.get_by_role("button", name="grip", exact=True).click()
+    expect(page.get_by_text("still body", exact=True)).to_be_visible()
+    bench.tool("Stand part")
+    _fill(bench, "Stand at D", "40")
+    page.get_by_role("button", name="Stand it there").click()
+    bench.sentence("Stood the part at W 0, D 40, H 0 mm")
+    with page.expect_file_chooser() as chooser:
+        bench.tool("Cage from a file")
+    chooser.value.set_files(grip)
+    expect(page.get_by_role("alert")).to_contain_text("neither OBJ nor PLY")
+
+
+def test_a_sheets_line_is_turned_and_its_reference_shown_as_lines(bench: Bench) -> None:
+    project = bench.begin("From the sheet")
+    page = bench.page
+    x, y = bench.middle("paper")
+    for side in (1, -1):
+        bench.pen([(x + side * (40 + 25 * float(np.sin(k / 8))), y - 120 + 6 * k, 0.6) for k in range(41)])
+    bench.sentence("Drew with the pencil")
+    page.keyboard.press("f")
+    bench.drag((x - 100, y - 180), (x + 100, y + 180))
+    bench.sentence("Framed")
+    bench.stage("Form")
+    page.get_by_role("button", name=re.compile("^Pin ")).first.click()
+    bench.sentence("Pinned a view as")
+    page.get_by_role("radiogroup", name="Seen from").get_by_role("radio", name="front").click()
+    page.get_by_role("radiogroup", name="Reference shows").get_by_role("radio", name="its lines only").click()
+    form = bench.document(project, "form")
+    bench.until(
+        lambda: bench.get(f"/api/projects/{project}/forms/{form}")["body"]["references"][0]["outline"] is True,
+        "the reference is its lines",
+    )
+    bench.tool("Turned")
+    bench.tool("Front")
+    box = page.get_by_test_id("view3d").bounding_box()
+    assert box is not None
+    middle = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    # 240 px of the page are 100 mm; an empty form is seen 1.56 * 110 mm high
+    aside = (40 + 25 * float(np.sin(20 / 8))) * 100 / 240 * box["height"] / (1.56 * 110)
+    page.mouse.click(middle[0] + aside, middle[1])
+    bench.sentence("Started from a profile turned about H with 24 sides")
+    points = _points(bench, project)
+    assert np.ptp(points[:, 2]) == pytest.approx(100, abs=3)
+    radius = np.hypot(points[:, 0], points[:, 1])
+    assert radius.max() == pytest.approx(65 * 100 / 240 * 3 / (2 + np.cos(np.pi / 12)), rel=0.08)

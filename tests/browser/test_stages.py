@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import io
 import re
 from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
 import pytest
-from PIL import Image
 from playwright.sync_api import expect
 
 from hollow_marble.demo.build import build_demo
@@ -39,22 +37,12 @@ def bench(browser: Any, demo_server: Server) -> Iterator[Bench]:
     made.close()
 
 
-def _picture(bench: Bench, test_id: str) -> np.ndarray:
-    return np.asarray(Image.open(io.BytesIO(bench.page.get_by_test_id(test_id).screenshot())).convert("RGB")).astype(
-        float
-    )
-
-
-def _settled(bench: Bench) -> None:
-    bench.page.wait_for_function("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
-
-
 def test_stripes_change_with_count_and_direction(bench: Bench) -> None:
     bench.stage("Surface")
     page = bench.page
     expect(page.locator("[data-testid=view3d][aria-busy=false]")).to_be_visible()
-    bench.until(lambda: _picture(bench, "view3d")[300:500, 380:480].std() > 60, "there are light and dark bands")
-    few = _picture(bench, "view3d")
+    bench.until(lambda: bench.shot("view3d")[300:500, 380:480].std() > 60, "there are light and dark bands")
+    few = bench.shot("view3d")
     field = page.get_by_role("textbox", name="Count").last
     field.fill("40")
     field.press("Enter")
@@ -63,7 +51,7 @@ def test_stripes_change_with_count_and_direction(bench: Bench) -> None:
         rows = picture[200:620, 260:560].mean(axis=2) > 110
         return int((rows[:, 1:] != rows[:, :-1]).sum() + (rows[1:] != rows[:-1]).sum())
 
-    bench.until(lambda: changes(_picture(bench, "view3d")) > changes(few), "there are more stripes")
+    bench.until(lambda: changes(bench.shot("view3d")) > changes(few), "there are more stripes")
     bar = page.get_by_role("button", name="Stripe count").bounding_box()
     assert bar is not None
     bench.drag((bar["x"] + 3, bar["y"] + 7), (bar["x"] - 40, bar["y"] + 7))
@@ -87,7 +75,7 @@ def test_the_view_stands_back_for_the_whole_product_whichever_part_comes_first(b
 
 def _shown(bench: Bench) -> float:
     """Share of the view's rim that differs from the paper: 0 where the whole product stands inside the view."""
-    picture = _picture(bench, "view3d").mean(axis=2)
+    picture = bench.shot("view3d").mean(axis=2)
     paper = np.median(picture[:40, 200:400])
     return float((abs(picture[60:-60, 220:-20] - paper) > 25).mean())
 
@@ -112,61 +100,15 @@ def test_curvature_has_a_legend_and_a_value_under_the_pointer(bench: Bench) -> N
     expect(page.get_by_text("1/mm², bulging")).to_be_visible()
 
 
-def test_soundness_lists_findings_that_fly_the_view_there(bench: Bench, tmp_path: Any) -> None:
-    bench.stage("Form")
-    page = bench.page
-    sheet = tmp_path / "leaf.obj"
-    sheet.write_text("v 0 0 0\nv 40 0 0\nv 40 30 0\nv 0 30 0\nf 1 2 3 4\n")
-    page.get_by_label("Cage file").set_input_files(sheet)
-    bench.sentence("Brought in the cage leaf")
-    bench.stage("Surface")
-    page.keyboard.press("c")
-    finding = page.get_by_role("button", name=re.compile("An opening with a rim"))
-    expect(finding).to_be_visible(timeout=30_000)
-    expect(page.get_by_role("heading", name="Body")).to_contain_text("sound")
-    before = _picture(bench, "view3d")
-    finding.click()
-    _settled(bench)
-    assert np.abs(_picture(bench, "view3d") - before).mean() > 2
-    bench.stage("Form")
-    page.keyboard.press("Control+z")
-    bench.sentence("Measured between two points")
-
-
-def test_lamps_by_plan_and_numbers_and_what_they_mean(bench: Bench) -> None:
-    bench.stage("Studio")
-    page = bench.page
-    key = page.get_by_role("button", name="key lamp").first
-    expect(key).to_be_visible()
-    expect(page.get_by_text("Key to fill")).to_be_visible()
-    box = key.locator("circle").bounding_box()
-    assert box is not None
-    bench.drag((box["x"] + 13, box["y"] + 13), (box["x"] - 20, box["y"] - 10), steps=3)
-    bench.sentence("Set the key lamp")
-    edge = page.get_by_text("Shadow edge").locator("..").locator("span").last
-    before = edge.inner_text()
-    field = page.get_by_role("textbox", name="Width").last
-    field.fill("900")
-    field.press("Enter")
-    bench.sentence("Set the key lamp")
-    expect(edge).not_to_have_text(before)
-    field = page.get_by_role("textbox", name="Warmth").last
-    field.fill("3200")
-    field.press("Enter")
-    state = bench.get(f"/api/projects/{_id(bench)}/studios/{bench.document(_id(bench), 'studio')}")
-    expect(page.get_by_role("textbox", name="Warmth").last).to_have_value("3200")
-    assert next(x for x in state["body"]["setting"]["lamps"] if x["id"] == "key")["width"] == 900
-
-
 def test_a_lamp_alone_a_finish_and_the_camera_change_the_preview(bench: Bench) -> None:
     bench.stage("Studio")
     page = bench.page
     expect(page.get_by_test_id("picture").locator("canvas")).to_be_visible()
-    _settled(bench)
-    whole = _picture(bench, "picture")
+    bench.settled()
+    whole = bench.shot("picture")
     page.keyboard.press("o")
-    _settled(bench)
-    assert _picture(bench, "picture").mean() < whole.mean()
+    bench.settled()
+    assert bench.shot("picture").mean() < whole.mean()
     page.keyboard.press("o")
     page.get_by_label("Material").select_option("gloss plastic")
     bench.sentence("Finished Body in gloss plastic")
@@ -237,7 +179,7 @@ def test_every_stage_meets_wcag_by_axe(bench: Bench, stage: str) -> None:
     from pathlib import Path
 
     bench.stage(stage)
-    _settled(bench)
+    bench.settled()
     axe = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
     bench.page.add_script_tag(content=axe.read_text())
     found = bench.page.evaluate(
@@ -298,21 +240,3 @@ def test_keyboard_command_box_key_sheet_and_settings(bench: Bench) -> None:
     page.keyboard.press("e")
     page.keyboard.press("z")
     expect(page.get_by_role("button", name="Pencil")).to_have_attribute("aria-pressed", "true")
-
-
-def test_the_ledger_opens_names_and_branches(bench: Bench) -> None:
-    page = bench.page
-    bench.stage("Form")
-    page.get_by_test_id("sentence").click()
-    ledger = page.get_by_role("region", name="Ledger")
-    expect(ledger.get_by_text("waist in")).to_be_visible()
-    ledger.get_by_role("button", name="Started from a box 58 × 30 × 98 mm: Body").click()
-    bench.sentence("Started from a box 58 × 30 × 98 mm: Body")
-    page.keyboard.press("j")
-    bench.sentence("Switched symmetry off")
-    expect(ledger.get_by_text("branch").first).to_be_visible()
-    ledger.get_by_label("Version name").fill("without symmetry")
-    ledger.get_by_role("button", name="Keep").click()
-    expect(page.locator("footer")).to_contain_text("after “without symmetry”")
-    ledger.get_by_role("button", name=re.compile("Measured between two points")).first.click()
-    bench.sentence("Measured between two points")

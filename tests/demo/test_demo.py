@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+import shutil
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -9,7 +11,6 @@ from typing import Any
 import numpy as np
 import pytest
 
-from hollow_marble.application.waiting import develop_takes
 from hollow_marble.core.surface.soundness import check_soundness
 from hollow_marble.demo.build import build_demo, has_demo, remove_demo
 from hollow_marble.demo.designer import Designer
@@ -24,33 +25,30 @@ from hollow_marble.store.library import Library, Project
 from hollow_marble.store.takes import get_take
 
 
-def small(project: Any, studio: str, wishes: Any) -> Any:
-    """Develops the demo's takes for real, but as drafts the size of a stamp."""
-    return develop_takes(project, studio, [(shot, "draft", (96, 64)) for shot, _, _ in wishes], lambda *_: None)
-
-
 @pytest.fixture(scope="module")
-def built(tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[Library, Project, list[tuple[str, float]]]]:
-    library = Library(tmp_path_factory.mktemp("demo"))
-    said: list[tuple[str, float]] = []
-    project = build_demo(library, lambda what, share: said.append((what, share)), small)
-    yield library, project, said
+def library(demo_made: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Library]:
+    folder = tmp_path_factory.mktemp("demo")
+    shutil.copytree(demo_made / "data", folder, dirs_exist_ok=True)
+    library = Library(folder)
+    yield library
     library.close()
 
 
 @pytest.fixture(scope="module")
-def demo(built: tuple[Library, Project, Any]) -> Project:
-    return built[1]
+def demo(library: Library) -> Project:
+    return library.named("Linnet")
 
 
 def state(project: Project, kind: Any, place: int = 0) -> Any:
     return project.ledger.state(project.ledger.rows(kind)[place].id)
 
 
-def test_progress_goes_forward_to_the_end(built: tuple[Library, Project, list[tuple[str, float]]]) -> None:
-    shares = [share for _, share in built[2]]
+def test_progress_goes_forward_to_the_end(demo_made: Path) -> None:
+    said = json.loads((demo_made / "said.json").read_text())
+    shares = [share for _, share in said]
+    assert len(shares) > 8
     assert shares == sorted(shares)
-    assert built[2][-1] == ("Ready", 1.0)
+    assert said[-1] == ["Ready", 1.0]
 
 
 def test_the_first_sheet_holds_three_sides_one_struck_out_and_a_front(demo: Project) -> None:
@@ -140,9 +138,9 @@ def test_every_part_is_sound(demo: Project) -> None:
         assert found.counts["crossing"] == 0, part.name
 
 
-def test_the_kettle_is_sound_and_has_divisions_enough(built: tuple[Library, Project, Any]) -> None:
+def test_the_kettle_is_sound_and_has_divisions_enough(library: Library) -> None:
     """Brindle: a handle makes a hole (genus one), the spout does not."""
-    kettle = built[0].named("Brindle")
+    kettle = library.named("Brindle")
     designer = Designer(kettle)
     form = kettle.ledger.state(designer.document("form"))
     assert isinstance(form, Form)
@@ -176,9 +174,19 @@ def ledgers(project: Project) -> list[list[tuple[str, str]]]:
     ]
 
 
-def test_it_is_built_the_same_every_time(demo: Project, tmp_path: Path) -> None:
-    again = Library(tmp_path)
-    second = build_demo(again, lambda *_: None, None)
+def test_a_fresh_demo_is_the_same_again_and_puts_the_old_one_aside(
+    demo: Project, demo_made: Path, tmp_path: Path
+) -> None:
+    shutil.copytree(demo_made / "data", tmp_path, dirs_exist_ok=True)
+    library = Library(tmp_path)
+    assert has_demo(library)
+    path = library.named("Linnet").database.path
+    before = path.stat().st_size
+    remove_demo(library)
+    assert not has_demo(library)
+    assert path.with_suffix(".old1").stat().st_size >= before, "nothing is deleted"
+    second = build_demo(library, lambda *_: None, None)
+    assert second.entry.id != demo.entry.id
     assert ledgers(second) == ledgers(demo)
     for kind in ("sheet", "form"):
         ours, theirs = state(demo, kind), state(second, kind)
@@ -186,18 +194,4 @@ def test_it_is_built_the_same_every_time(demo: Project, tmp_path: Path) -> None:
         for first_sheet, second_sheet in zip(demo.ledger.rows("sheet"), second.ledger.rows("sheet")):
             text = text.replace(second_sheet.id, first_sheet.id)
         assert text == ours.model_dump_json()
-    again.close()
-
-
-def test_a_fresh_demo_puts_the_old_one_aside_and_deletes_nothing(tmp_path: Path) -> None:
-    library = Library(tmp_path)
-    assert not has_demo(library)
-    first = build_demo(library, lambda *_: None, None).entry.id
-    assert has_demo(library)
-    path = library.named("Linnet").database.path
-    before = path.stat().st_size
-    remove_demo(library)
-    assert not has_demo(library)
-    assert path.with_suffix(".old1").stat().st_size >= before
-    assert build_demo(library, lambda *_: None, None).entry.id != first
     library.close()

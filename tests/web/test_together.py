@@ -59,7 +59,8 @@ def test_eight_clients_for_a_minute_lose_nothing_and_nobody_waits_for_ever(tmp_p
 
 @pytest.mark.timeout(240)
 def test_a_server_killed_at_any_moment_loses_nothing_acknowledged(tmp_path: Path) -> None:
-    said = killed_at_any_moment(tmp_path, ROUNDS, CLIENTS, 11)
+    project, said = killed_at_any_moment(tmp_path, ROUNDS, CLIENTS, 11)
+    check(tmp_path, project, said)
     assert said.told() > 60, "enough was done for the test to mean something"
 
 

@@ -32,14 +32,14 @@ export class Desk {
     readonly documents: Shapes["DocumentShape"][],
   ) {}
 
-  /** A new project, with edits made before it is opened at a stage. */
-  static async at(stage: Stage, edits: Edit[] = []): Promise<Desk> {
+  /** A new project, with edits of a stage's document made before it is opened there. */
+  static async at(stage: Stage, edits: Edit[] = [], of: Stage = stage): Promise<Desk> {
     queries.clear();
     for (const store of [useBench, useSettings, useFormStage, useSketch])
       (store as typeof useBench).setState((store as typeof useBench).getInitialState(), true);
     const made = await json("/api/projects", { name: `At the desk ${Math.random()}` });
     const desk = new Desk(made.project.id, made.documents);
-    for (const edit of edits) await desk.edit(stage, edit);
+    for (const edit of edits) await desk.edit(of, edit);
     localStorage.setItem("hollow-marble-project", desk.project);
     useBench.setState({ stage });
     render(
@@ -48,7 +48,8 @@ export class Desk {
       </QueryClientProvider>,
     );
     await screen.findByRole("navigation", { name: "Tools" }, PATIENCE);
-    if (edits.length) await waitFor(() => expect(screen.getByTestId("sentence").textContent).not.toBe(""), PATIENCE);
+    await screen.findByTestId("sentence", {}, PATIENCE);
+    if (stage === "Sketch" || stage === "Form" || stage === "Surface") await until(() => desk.canvas());
     return desk;
   }
 
@@ -72,8 +73,23 @@ export class Desk {
     return json(`/api/projects/${this.project}${path}`);
   }
 
+  /** A file sent by another hand; by hand as text, since this document's forms are not those `fetch` knows. */
+  async send(path: string, name: string, text: string): Promise<void> {
+    const head = `Content-Disposition: form-data; name="file"; filename="${name}"`;
+    const answered = await fetch(`${SERVER}/api/projects/${this.project}${path}`, {
+      method: "POST",
+      headers: { "Content-Type": "multipart/form-data; boundary=cut" },
+      body: `--cut\r\n${head}\r\n\r\n${text}\r\n--cut--\r\n`,
+    });
+    if (!answered.ok) throw new Error(await answered.text());
+  }
+
+  async bytes(path: string): Promise<Uint8Array> {
+    return new Uint8Array(await (await fetch(`${SERVER}/api/projects/${this.project}${path}`)).arrayBuffer());
+  }
+
   async text(path: string): Promise<string> {
-    return (await fetch(`${SERVER}/api/projects/${this.project}${path}`)).text();
+    return new TextDecoder().decode(await this.bytes(path));
   }
 
   /** Waits until the ledger's last line contains a text. */
@@ -135,6 +151,14 @@ export class Desk {
     await act(async () => void fireEvent.click(found));
   }
 
+  /** Runs a command through the box of all commands. */
+  async command(name: string): Promise<void> {
+    await this.key("Control+k");
+    const field = await screen.findByLabelText("Find a command", {}, PATIENCE);
+    await act(async () => void fireEvent.change(field, { target: { value: name } }));
+    await act(async () => void fireEvent.keyDown(field, { key: "Enter" }));
+  }
+
   async click(at: Spot, held: object = {}): Promise<void> {
     await this.stroke([at], held);
   }
@@ -146,15 +170,70 @@ export class Desk {
 
   /** Presses at the first spot, moves over the others, lets go at the last. */
   async stroke(spots: Spot[], held: object = {}, on: Element = this.canvas()): Promise<void> {
-    const event = ([x, y]: Spot) => ({ clientX: x, clientY: y, pointerId: 1, button: 0, pressure: 0.5, ...held });
+    const event = ([x, y]: Spot) => ({
+      clientX: x,
+      clientY: y,
+      pointerId: 1,
+      button: 0,
+      pressure: 0.5,
+      tiltX: 0,
+      tiltY: 0,
+      ...held,
+    });
     await act(async () => void fireEvent.pointerDown(on, event(spots[0])));
     for (const spot of spots.slice(1)) await act(async () => void fireEvent.pointerMove(on, event(spot)));
     await act(async () => void fireEvent.pointerUp(on, event(spots.at(-1)!)));
   }
 
+  /** Drags something by its knob, px. */
+  async grab(name: string, dx: number, dy: number): Promise<void> {
+    const found = await screen.findByRole("button", { name }, PATIENCE);
+    const knob = found.matches("circle, polygon") ? found : found.querySelector("circle, rect")!;
+    const [x, y] = middleOf(knob);
+    await this.stroke(
+      [
+        [x, y],
+        [x + dx / 2, y + dy / 2],
+        [x + dx, y + dy],
+      ],
+      {},
+      knob,
+    );
+  }
+
+  /** Changes a field that tells the page only when it is left, as colour wells and lists do. */
+  async set(label: string, value: string): Promise<void> {
+    const field = await screen.findByLabelText(label, {}, PATIENCE);
+    await act(async () => void fireEvent.change(field, { target: { value } }));
+    await act(async () => void fireEvent.blur(field));
+  }
+
+  /** Drags one row of a list on to another. */
+  async carry(row: Element, onto: Element): Promise<void> {
+    const dataTransfer = { setData: () => {}, getData: () => "", effectAllowed: "", dropEffect: "" };
+    for (const [step, target] of [
+      ["dragStart", row],
+      ["dragOver", onto],
+      ["drop", onto],
+      ["dragEnd", row],
+    ] as const)
+      await act(async () => void fireEvent[step](target, { dataTransfer }));
+  }
+
   canvas(): Element {
     return screen.getByTestId(screen.queryByTestId("view3d") ? "view3d" : "paper");
   }
+}
+
+function middleOf(knob: Element): Spot {
+  const number = (attribute: string) => Number(knob.getAttribute(attribute));
+  if (knob.matches("circle")) return [number("cx"), number("cy")];
+  if (knob.matches("rect")) return [number("x") + number("width") / 2, number("y") + number("height") / 2];
+  const corners = knob
+    .getAttribute("points")!
+    .split(" ")
+    .map((pair) => pair.split(",").map(Number));
+  return [0, 1].map((axis) => corners.reduce((sum, corner) => sum + corner[axis] / corners.length, 0)) as Spot;
 }
 
 /** Waits until something holds. */

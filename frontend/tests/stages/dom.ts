@@ -56,10 +56,12 @@ Element.prototype.hasPointerCapture = () => false;
 Element.prototype.scrollIntoView = () => {};
 
 /** Takes every call and does nothing. */
-const nothing = new Proxy(() => {}, {
+const nothing: unknown = new Proxy(class {}, {
   get: (_, name) => (name === Symbol.toPrimitive ? () => 0 : nothing),
   apply: () => nothing,
-}) as unknown;
+  construct: () => nothing as object,
+});
 HTMLCanvasElement.prototype.getContext = () => nothing as never;
+for (const name of ["OffscreenCanvas", "ImageData", "Path2D"]) vi.stubGlobal(name, nothing);
 
 afterEach(cleanup);

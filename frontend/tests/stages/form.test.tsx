@@ -144,24 +144,10 @@ describe("picks", () => {
 });
 
 describe("the handle", () => {
-  /** Drags a grip of the handle by px. */
+  /** Drags a grip of the handle by px; what became of it. */
   async function grab(desk: Desk, name: string, dx: number, dy: number) {
-    const grip = await screen.findByRole("button", { name });
-    const knob = grip.matches("circle, polygon") ? grip : grip.querySelector("circle, rect")!;
-    const number = (attribute: string) => Number(knob.getAttribute(attribute));
-    const corners = knob
-      .getAttribute("points")
-      ?.split(" ")
-      .map((pair) => pair.split(",").map(Number));
-    const mean = (axis: number) => corners!.reduce((sum, corner) => sum + corner[axis], 0) / corners!.length;
-    const at: Spot = corners
-      ? [mean(0), mean(1)]
-      : knob.matches("circle")
-        ? [number("cx"), number("cy")]
-        : [number("x") + number("width") / 2, number("y") + number("height") / 2];
     const edits = Number(/(\d+) edits?/.exec(screen.getByTestId("sentence").closest("footer")!.textContent!)![1]);
-    const ends: Spot = [at[0] + dx, at[1] + dy];
-    await desk.stroke([at, [at[0] + dx / 2, at[1] + dy / 2], ends], {}, knob);
+    await desk.grab(name, dx, dy);
     await desk.shows(new RegExp(`^${edits + 1} edits`));
     return lastStep(desk);
   }

@@ -13,6 +13,7 @@ from __future__ import annotations
 import sqlite3
 import uuid
 from collections.abc import Iterable
+from contextlib import nullcontext
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
@@ -96,10 +97,21 @@ class Ledger:
         start: Document | None = None,
         ident: str | None = None,
         at: int | None = None,
+        within: sqlite3.Connection | None = None,
     ) -> DocumentRow:
-        """Add a document that stands before its first edit, last of its kind or at a place among them."""
-        with self.database.write() as connection:
-            return add_document(connection, self, kind, name, start, ident, at)
+        """Add a document that stands before its first edit, last of its kind or at a place among them; `within` a write."""
+        ident = ident or uuid.uuid4().hex[:12]
+        start = start or KINDS[kind].blank()
+        chosen = int(isinstance(start, Sheet) and start.chosen)
+        with nullcontext(within) if within else self.database.write() as connection:
+            last = connection.execute("select count(*) from document where kind = ?", (kind,)).fetchone()[0]
+            connection.execute(
+                "insert into document (id, kind, name, place, start, created, chosen) values (?, ?, ?, ?, ?, ?, ?)",
+                (ident, kind, name, last, start.model_dump_json(), now(), chosen),
+            )
+            if at is not None:
+                self._arranged(connection, self.row(ident), at)
+            return self.row(ident)
 
     def rename(self, ident: str, name: str) -> None:
         """Give a document another name."""
@@ -315,29 +327,6 @@ class Ledger:
     def _state(self, row: DocumentRow, edit: int | None) -> Document:
         known = self.states.known(row.id, edit)
         return known if known is not None else self.states.read(row.id, row.kind, edit)
-
-
-def add_document(
-    connection: sqlite3.Connection,
-    ledger: Ledger,
-    kind: DocumentKind,
-    name: str,
-    start: Document | None = None,
-    ident: str | None = None,
-    at: int | None = None,
-) -> DocumentRow:
-    """Add a document within a write."""
-    ident = ident or uuid.uuid4().hex[:12]
-    start = start or KINDS[kind].blank()
-    chosen = int(isinstance(start, Sheet) and start.chosen)
-    last = connection.execute("select count(*) from document where kind = ?", (kind,)).fetchone()[0]
-    connection.execute(
-        "insert into document (id, kind, name, place, start, created, chosen) values (?, ?, ?, ?, ?, ?, ?)",
-        (ident, kind, name, last, start.model_dump_json(), now(), chosen),
-    )
-    if at is not None:
-        ledger._arranged(connection, ledger.row(ident), at)
-    return ledger.row(ident)
 
 
 def _row(found: sqlite3.Row) -> DocumentRow:

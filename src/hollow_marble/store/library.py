@@ -12,7 +12,7 @@ from pathlib import Path
 from hollow_marble.core.errors import HollowMarbleError, NotFoundError
 from hollow_marble.core.locks import LIBRARY, RankedLock
 from hollow_marble.store.database import SUFFIX, Database, now
-from hollow_marble.store.ledger import Ledger, add_document
+from hollow_marble.store.ledger import Ledger
 
 
 @dataclass(frozen=True)
@@ -76,10 +76,10 @@ class Library:
                         ("created", now()),
                     ):
                         connection.execute("insert into project (key, value) values (?, ?)", (key, value))
-                    add_document(connection, project.ledger, "sheet", "Sheet 1")
-                    add_document(connection, project.ledger, "form", name)
-                    add_document(connection, project.ledger, "studio", "Studio")
-                    add_document(connection, project.ledger, "board", "Board")
+                    project.ledger.create("sheet", "Sheet 1", within=connection)
+                    project.ledger.create("form", name, within=connection)
+                    project.ledger.create("studio", "Studio", within=connection)
+                    project.ledger.create("board", "Board", within=connection)
             except BaseException:
                 for leftover in (path, *(path.with_name(path.name + end) for end in ("-wal", "-shm"))):
                     leftover.unlink(missing_ok=True)

@@ -97,7 +97,6 @@ def serve(data: Path, host: str, port: int) -> None:
             threads=THREADS,
             channel_timeout=120,
             ident=None,
-            send_bytes=1,
             connection_limit=400,
             asyncore_use_poll=True,
         )
