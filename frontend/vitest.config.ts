@@ -4,6 +4,7 @@ import { defineConfig } from "vitest/config";
 /** Rules of showing are tested as functions; stages in a document without a screen, on a real server. */
 export default defineConfig({
   test: {
+    maxWorkers: 2,
     projects: [
       { test: { name: "rules", include: ["tests/*.test.ts"] } },
       {

@@ -143,3 +143,52 @@ def test_the_page_takes_another_size_and_paper(client: Client) -> None:
     assert arrays["rects"][:, 3].max() == 800
     refused = client.edit("set_page", width=99_999, height=10)
     assert refused.status_code == 422
+
+
+def test_a_request_that_comes_again_is_answered_and_not_carried_out_twice(client: Client) -> None:
+    """An answer can be lost on its way; whoever asked for it asks again, and cannot know what became of the first."""
+    sheet, form = client.ids["sheet"], client.ids["form"]
+    url = client.url(f"sheets/{sheet}/strokes")
+    edits = client.url(f"documents/{sheet}/edits")
+
+    def draw(y: float, request: str, seen: int) -> Any:
+        headers = {"X-Request": request, "X-Seen": str(seen)}
+        query = {"layer": "rough", "size": 8}
+        return client.http.post(url, data=line(y).tobytes(), query_string=query, headers=headers)
+
+    first, again = (unpack(draw(200, "a", 0).data) for _ in range(2))
+    assert [meta["standing"]["edits"] for meta, _ in (first, again)] == [1, 1]
+    assert covered(again[1], 200), "the second answer brings what the first one brought"
+    head = first[0]["standing"]["head"]
+    unpack(draw(400, "b", head).data)
+    late = unpack(draw(200, "a", 0).data)
+    assert late[0]["standing"]["edits"] == 2
+    assert covered(late[1], 200)
+    assert covered(late[1], 400), "an answer tells all that is new since the head that was seen"
+
+    def told(way: str, request: str, **more: Any) -> Any:
+        return client.http.post(
+            client.url(f"documents/{sheet}/{way}"), json=more or None, headers={"X-Request": request}
+        )
+
+    assert [told("undo", "c").json["standing"]["edits"] for _ in range(3)] == [1, 1, 1]
+    assert [told("redo", "d").json["standing"]["edits"] for _ in range(2)] == [2, 2]
+    assert told("go", "e", edit=None).json["standing"]["edits"] == 0
+    told("redo", "f")
+    assert told("go", "e", edit=None).json["standing"]["edits"] == 1, "carried out once, it does not pull back later"
+    # the name belongs to the request: refused, it can be sent again; and another document's are its own
+    page = {"edit": {"kind": "set_page", "width": 3, "height": 3}}
+    assert client.http.post(edits, json=page, headers={"X-Request": "g"}).status_code == 422
+    page["edit"] = {"kind": "set_page", "width": 900, "height": 700}
+    assert client.http.post(edits, json=page, headers={"X-Request": "g"}).status_code == 200
+    box = {
+        "edit": {
+            "kind": "start_part",
+            "part": "p",
+            "name": "P",
+            "start": {"kind": "box", "size": [9, 9, 9], "divisions": [1, 1, 1]},
+        }
+    }
+    other = client.http.post(client.url(f"documents/{form}/edits"), json=box, headers={"X-Request": "h"})
+    assert other.json["standing"]["edits"] == 1
+    assert client.http.post(edits, json=page, headers={"X-Request": "x" * 65}).status_code == 422

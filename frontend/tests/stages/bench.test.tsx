@@ -71,7 +71,7 @@ it("places lamps on the plan and by numbers, and says what they mean", async () 
   // the penumbra of a source of width w at distance d, on a ground h behind the edge, is w·h / d (similar triangles)
   expect(Number.parseFloat(edge()) / Number.parseFloat(sharp)).toBeCloseTo(900 / after.width, 1);
   await desk.fill("Warmth", "3200");
-  await until(async () => expect((await key()).kelvin).toBe(3200));
+  await until(async () => expect((await key()).warmth).toBe(3200));
   await until(() => {
     for (const field of screen.getAllByRole("textbox", { name: "Warmth" }))
       expect(field).toHaveProperty("value", "3200");

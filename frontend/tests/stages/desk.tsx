@@ -1,6 +1,6 @@
 /** A designer's hands at a stage, and the server's own account of what they did. */
 import { QueryClientProvider } from "@tanstack/react-query";
-import { act, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
+import { act, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { expect, inject } from "vitest";
 import type { Shapes } from "../../src/api/client";
 import { queries } from "../../src/api/queries";
@@ -114,8 +114,7 @@ export class Desk {
   }
 
   async fill(label: string, value: string): Promise<void> {
-    const found = await screen.findAllByRole("textbox", { name: label }, PATIENCE);
-    const field = found.at(-1) as HTMLInputElement;
+    const field = (await named(label, "input, textarea")) as HTMLInputElement;
     field.focus();
     await act(async () => void fireEvent.change(field, { target: { value } }));
     await act(async () => void fireEvent.keyDown(field, { key: "Enter" }));
@@ -128,13 +127,15 @@ export class Desk {
 
   /** Presses a button by its name. */
   async press(name: string | RegExp, role = "button"): Promise<void> {
-    const found = await screen.findAllByRole(role, { name, exact: true } as object, PATIENCE);
-    await act(async () => void fireEvent.click(found.at(-1)!));
+    const found = await named(name, role === "button" ? "button, [role=button]" : `[role=${role}]`);
+    await act(async () => void fireEvent.click(found));
   }
 
   async choose(group: string, option: string): Promise<void> {
-    const radios = await screen.findByRole("radiogroup", { name: group }, PATIENCE);
-    await act(async () => void fireEvent.click(within(radios).getByRole("radio", { name: option })));
+    const radios = await named(group, "[role=radiogroup]");
+    const radio = [...radios.querySelectorAll("[role=radio]")].find((one) => one.textContent === option);
+    if (!radio) throw new Error(`${group} cannot be ${option}`);
+    await act(async () => void fireEvent.click(radio));
   }
 
   async select(label: string, option: string): Promise<void> {
@@ -187,7 +188,7 @@ export class Desk {
 
   /** Drags something by its knob, px. */
   async grab(name: string, dx: number, dy: number): Promise<void> {
-    const found = await screen.findByRole("button", { name }, PATIENCE);
+    const found = await named(name, "[role=button]");
     const knob = found.matches("circle, polygon") ? found : found.querySelector("circle, rect")!;
     const [x, y] = middleOf(knob);
     await this.stroke(
@@ -225,6 +226,18 @@ export class Desk {
   }
 }
 
+/** The last element on the screen of a kind and a name; asked this way it takes a hundredth of what roles take here. */
+async function named(name: string | RegExp, kinds: string): Promise<Element> {
+  const fits = (said: string) => (typeof name === "string" ? said === name : name.test(said));
+  let found: Element | undefined;
+  await until(() => {
+    const all = [...document.querySelectorAll(kinds)];
+    found = all.findLast((one) => fits((one.getAttribute("aria-label") ?? one.textContent).trim()));
+    if (!found) throw new Error(`There is no ${kinds} named ${name}`);
+  });
+  return found!;
+}
+
 function middleOf(knob: Element): Spot {
   const number = (attribute: string) => Number(knob.getAttribute(attribute));
   if (knob.matches("circle")) return [number("cx"), number("cy")];
@@ -235,6 +248,9 @@ function middleOf(knob: Element): Spot {
     .map((pair) => pair.split(",").map(Number));
   return [0, 1].map((axis) => corners.reduce((sum, corner) => sum + corner[axis] / corners.length, 0)) as Spot;
 }
+
+/** How many things of a test id are on the screen; a list of elements in an assertion is slow to tell of. */
+export const count = (testId: string) => document.querySelectorAll(`[data-testid="${testId}"]`).length;
 
 /** Waits until something holds. */
 export function until(holds: () => unknown): Promise<void> {

@@ -2,7 +2,7 @@
 import { screen, within } from "@testing-library/react";
 import { decode } from "fast-png";
 import { describe, expect, it, vi } from "vitest";
-import { Desk, type Spot, until } from "./desk";
+import { count, Desk, type Spot, until } from "./desk";
 import { CANVAS } from "./dom";
 
 const WIDE = 2400;
@@ -63,7 +63,7 @@ describe("guides", () => {
     await desk.key("o");
     await desk.stroke(line([1200, 980], [1626, 1194], 4));
     await desk.sentence("Laid an ellipse on the page");
-    expect(screen.getAllByTestId("guide")).toHaveLength(2);
+    expect(count("guide")).toBe(2);
     await desk.key("y");
     const shaky = Array.from({ length: 38 }, (_, k) => at(470 + 30 * k, 340 + (k % 2 ? 18 : -18)));
     await desk.stroke(shaky, PEN);
@@ -87,7 +87,7 @@ describe("guides", () => {
     await desk.sentence("Laid a straightedge on the page");
     await desk.press("Take away guide 2");
     await desk.sentence("Took a guide off the page");
-    expect(screen.getAllByTestId("guide")).toHaveLength(1);
+    expect(count("guide")).toBe(1);
   });
 
   it("divide a rectangle, carry it on, and fit a sweep", async () => {
@@ -205,7 +205,7 @@ describe("lines", () => {
     await desk.sentence("Drew with the pencil");
     await desk.key("p");
     await desk.click(at(1200, 800));
-    await until(() => expect(screen.getAllByTestId("picked-line")).toHaveLength(1));
+    await until(() => expect(count("picked-line")).toBe(1));
     await desk.stroke(line([1200, 800], [1200, 980], 6));
     await desk.sentence("Moved a line");
     expect(Math.abs(mean((await page(desk)).ink(200), 1) - 980)).toBeLessThan(6);
@@ -214,7 +214,7 @@ describe("lines", () => {
     await desk.sentence("Pulled on a line");
     expect(spread((await page(desk)).ink(200), 1)).toBeGreaterThan(150);
     await desk.click(at(746, 980));
-    await until(() => expect(screen.getAllByTestId("picked-line")).toHaveLength(1));
+    await until(() => expect(count("picked-line")).toBe(1));
     await desk.press("Grey 4");
     await desk.press("Recolour");
     await desk.sentence("Recoloured a line");
@@ -227,7 +227,7 @@ describe("lines", () => {
     expect(gap).toEqual([]);
     await desk.key("p");
     await desk.stroke(ring(1200, 860, 560));
-    await until(() => expect(screen.getAllByTestId("picked-line")).toHaveLength(2));
+    await until(() => expect(count("picked-line")).toBe(2));
     await desk.key("Delete");
     await desk.sentence("Removed 2 lines");
     expect((await page(desk)).ink(200)).toEqual([]);
@@ -300,7 +300,7 @@ describe("tone", () => {
     await toneLayer(desk);
     await desk.key("a");
     await desk.stroke(ring(1200, 800, 300));
-    await until(() => expect(screen.getAllByTestId("selection-edge")).toHaveLength(1));
+    await until(() => expect(count("selection-edge")).toBe(1));
     await desk.key("s");
     await desk.stroke(line([530, 800], [1870, 800], 41), { ...PEN, pressure: 1 });
     await desk.sentence("Painted with the mist on Tone 1");
@@ -310,7 +310,7 @@ describe("tone", () => {
     expect(far, "nothing outside the lasso").toBeLessThan(300 * 1.08);
     expect(painted.length).toBeGreaterThan(20_000);
     await desk.key("Escape");
-    await until(() => expect(screen.queryAllByTestId("selection-edge")).toEqual([]));
+    await until(() => expect(count("selection-edge")).toBe(0));
     await desk.set("Tint", "#2f7f4f");
     await desk.sentence("Tinted a layer #2f7f4f");
     const tinted = (await page(desk)).value(1200, 800);
@@ -337,9 +337,9 @@ describe("tone", () => {
     expect(filled.value(1200, 800)).toEqual([159, 159, 159]);
     await desk.key("u");
     await desk.click(at(1200, 800));
-    await until(() => expect(screen.getAllByTestId("selection-edge")).toHaveLength(1));
+    await until(() => expect(count("selection-edge")).toBe(1));
     await desk.key("Shift+I");
-    await until(() => expect(screen.getAllByTestId("selection-edge")).toHaveLength(2));
+    await until(() => expect(count("selection-edge")).toBe(2));
     await desk.key("Shift+K");
     await until(async () => expect((await page(desk)).value(20, 20)).toEqual([159, 159, 159]));
     await desk.key("Delete");
@@ -355,7 +355,7 @@ describe("tone", () => {
     await toneLayer(desk);
     await desk.key("b");
     await desk.stroke(line([743, 556], [1657, 1044], 4));
-    await until(() => expect(screen.getAllByTestId("selection-edge")).toHaveLength(1));
+    await until(() => expect(count("selection-edge")).toBe(1));
     await desk.press("Grey 6");
     await desk.key("t");
     await desk.stroke(line([743, 800], [1657, 800], 4));

@@ -29,10 +29,14 @@ _MOST_TRIES = 20
 
 @dataclass(frozen=True)
 class Hand:
-    """Whose edit it is: the tab it comes from, and the head that was seen there (`NOW`: whichever there is)."""
+    """
+    Whose edit it is: the tab it comes from, the head that was seen there (`NOW`: whichever there is), and the name of the
+    request, by which it is known where it comes again.
+    """
 
     tab: str = ""
     seen: int | Now | None = NOW
+    request: str = ""
 
 
 ANYBODY = Hand()
@@ -82,6 +86,8 @@ class Editing:
         """
         ledger = project.ledger
         with self._turn(project, ident):
+            if ledger.answered(ident, hand.request):
+                return self._again(project, ident, hand)
             for tries in range(_MOST_TRIES):
                 row = ledger.row(ident)
                 met = ledger.state(ident, row.head, at_head=False)
@@ -95,7 +101,7 @@ class Editing:
                 after = apply(met, proposal.edit)
                 self._check(project, met, after)
                 try:
-                    head, after = ledger.append(ident, proposal.edit, proposal.assets, row.head, after)
+                    head, after = ledger.append(ident, proposal.edit, proposal.assets, row.head, after, hand.request)
                 except HeadMovedError:
                     if tries + 1 == _MOST_TRIES:
                         raise
@@ -110,15 +116,25 @@ class Editing:
         """Undo (or redo where `on`), or stand at a line of the ledger (`to`)."""
         ledger = project.ledger
         with self._turn(project, ident):
+            if ledger.answered(ident, hand.request):
+                return self._again(project, ident, hand)
             met = ledger.state(ident)
             seen = met if hand.seen == NOW else ledger.state(ident, _line(hand.seen), at_head=False)
             if to != NOW:
-                head = ledger.go_to(ident, _line(to))
+                head = ledger.go_to(ident, _line(to), hand.request)
             else:
-                head = ledger.redo(ident) if on else ledger.undo(ident)
+                head = (ledger.redo if on else ledger.undo)(ident, hand.request)
             after = ledger.state(ident, head, at_head=False)
         self._tell(project, ident, head, hand)
         return Made(seen, met, after, head, {})
+
+    def _again(self, project: Project, ident: str, hand: Hand) -> Made:
+        """The answer to a request that was carried out before: its first one may never have come."""
+        ledger = project.ledger
+        head = ledger.row(ident).head
+        now = ledger.state(ident, head, at_head=False)
+        seen = now if hand.seen == NOW else ledger.state(ident, _line(hand.seen), at_head=False)
+        return Made(seen, now, now, head, {})
 
     def _turn(self, project: Project, ident: str) -> RankedLock:
         """Whose turn it is to edit a document."""

@@ -30,6 +30,8 @@ Now = Literal["now"]
 NOW: Now = "now"
 """In place of a head: whichever it is."""
 
+_KEPT_REQUESTS = 5000
+
 
 class HeadMovedError(HollowMarbleError):
     """The document stands somewhere else than the edit was made for."""
@@ -148,6 +150,7 @@ class Ledger:
         assets: Iterable[Asset] = (),
         expected_head: int | Now | None = NOW,
         leads_to: Document | None = None,
+        request: str = "",
     ) -> tuple[int, Document]:
         """Apply an edit at the head and store it with the payloads it names. When this returns, both are on disk.
 
@@ -157,6 +160,8 @@ class Ledger:
             the head the edit was made for; with `NOW` it is applied at whatever head there is.
         leads_to
             the state the edit leads to from the expected head, where that has been worked out already.
+        request
+            a name by which the request for it is known again (`answered`).
 
         Raises
         ------
@@ -170,12 +175,12 @@ class Ledger:
                 raise HeadMovedError("Somebody else changed this meanwhile. Look at it again and repeat what you did.")
             document = leads_to if leads_to is not None else apply(self._state(row, row.head), edit)
             try:
-                return self._write(row, edit, document, assets), document
+                return self._write(row, edit, document, assets, request), document
             except HeadMovedError:
                 if expected_head != NOW:
                     raise
 
-    def _write(self, row: DocumentRow, edit: Edit, document: Document, assets: tuple[Asset, ...]) -> int:
+    def _write(self, row: DocumentRow, edit: Edit, document: Document, assets: tuple[Asset, ...], request: str) -> int:
         body: str = edit.model_dump_json()  # type: ignore[attr-defined]
         sentence, made = edit.sentence(), now()
         chosen = int(isinstance(document, Sheet) and document.chosen)
@@ -194,12 +199,20 @@ class Ledger:
             number = connection.execute(_INSERT, (*values, *kept, chosen)).lastrowid
             assert number is not None
             connection.execute("update document set head = ?, tip = ? where id = ?", (number, number, row.id))
+            _note(connection, request, row.id)
         self.states.remember(row.id, number, document, len(body))
         if wanted:
             self.states.snapshot(number, document)
         return number
 
-    def undo(self, ident: str) -> int | None:
+    def answered(self, ident: str, request: str) -> bool:
+        """Whether a request for this document has been carried out before."""
+        return (
+            bool(request)
+            and self.database.row("select 1 from request where id = ? and document = ?", (request, ident)) is not None
+        )
+
+    def undo(self, ident: str, request: str = "") -> int | None:
         """Step back; returns the new head."""
         with self.database.write() as connection:
             row = self.row(ident)
@@ -207,9 +220,10 @@ class Ledger:
                 raise HollowMarbleError("This is the start of the ledger; there is nothing to undo.")
             head = self._place(row.head).parent
             connection.execute("update document set head = ? where id = ?", (head, ident))
+            _note(connection, request, ident)
             return head
 
-    def redo(self, ident: str) -> int:
+    def redo(self, ident: str, request: str = "") -> int:
         """Step forward along the branch last stood on; returns the new head."""
         with self.database.write() as connection:
             row = self.row(ident)
@@ -218,9 +232,10 @@ class Ledger:
             if step is None or self._place(step).parent != row.head:
                 raise HollowMarbleError("This is the newest line here; there is nothing to redo.")
             connection.execute("update document set head = ? where id = ?", (step, ident))
+            _note(connection, request, ident)
             return step
 
-    def go_to(self, ident: str, edit: int | None) -> int | None:
+    def go_to(self, ident: str, edit: int | None, request: str = "") -> int | None:
         """Stand at any line of the ledger; redo then leads to the newest line that follows it."""
         with self.database.write() as connection:
             row = self.row(ident)
@@ -236,6 +251,7 @@ class Ledger:
                     tip = end
                     break
             connection.execute("update document set head = ?, tip = ? where id = ?", (edit, tip, ident))
+            _note(connection, request, ident)
             return edit
 
     def standing(self, ident: str, head: int | Now | None = NOW) -> Standing:
@@ -327,6 +343,13 @@ class Ledger:
     def _state(self, row: DocumentRow, edit: int | None) -> Document:
         known = self.states.known(row.id, edit)
         return known if known is not None else self.states.read(row.id, row.kind, edit)
+
+
+def _note(connection: sqlite3.Connection, request: str, ident: str) -> None:
+    if not request:
+        return
+    number = connection.execute("insert into request (id, document) values (?, ?)", (request, ident)).lastrowid
+    connection.execute("delete from request where number <= ?", ((number or 0) - _KEPT_REQUESTS,))
 
 
 def _row(found: sqlite3.Row) -> DocumentRow:

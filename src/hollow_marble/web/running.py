@@ -35,11 +35,17 @@ def application() -> Application:
 
 
 def hand() -> Hand:
-    """Whose request it is: `X-Tab` names the browser tab, `X-Seen` the head of the document that is shown there (0: its start)."""
+    """
+    Whose request it is: `X-Tab` names the browser tab, `X-Seen` the head of the document that is shown there (0: its start),
+    `X-Request` the request itself: where it comes a second time, because an answer was lost, it is answered and not carried out.
+    """
     seen: int | Now | None = NOW
     given = request.headers.get("X-Seen", "")
     if given:
         if not given.isdecimal() or len(given) > 15:
             raise HollowMarbleError("X-Seen must name a line of the ledger by its number.")
         seen = int(given) or None
-    return Hand(request.headers.get("X-Tab", ""), seen)
+    named = request.headers.get("X-Request", "")
+    if len(named) > 64:
+        raise HollowMarbleError("X-Request must be a name of at most 64 letters.")
+    return Hand(request.headers.get("X-Tab", ""), seen, named)
