@@ -192,3 +192,10 @@ def test_a_request_that_comes_again_is_answered_and_not_carried_out_twice(client
     other = client.http.post(client.url(f"documents/{form}/edits"), json=box, headers={"X-Request": "h"})
     assert other.json["standing"]["edits"] == 1
     assert client.http.post(edits, json=page, headers={"X-Request": "x" * 65}).status_code == 422
+
+
+def test_a_request_nested_a_hundred_thousand_deep_is_refused_plainly(client: Client) -> None:
+    deep = b'{"edit":' + b"[" * 100_000 + b"]" * 100_000 + b"}"
+    url = client.url(f"documents/{client.ids['form']}/edits")
+    answer = client.http.post(url, data=deep, content_type="application/json")
+    assert (answer.status_code, answer.json["detail"]) == (422, "The request is nested too deeply to be read.")

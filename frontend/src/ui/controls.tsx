@@ -150,7 +150,7 @@ export function SliderField(props: NumberProps & { onSlide?: (value: number) => 
   const [sliding, setSliding] = useState<number | null>(null);
   const shown = sliding ?? props.value;
   return (
-    <div className="grid grid-cols-[3.6rem_1fr_2.6rem] items-center gap-1.5 py-0.5 text-quiet">
+    <div className="grid grid-cols-[4rem_1fr_2.6rem] items-center gap-1.5 py-0.5 text-quiet">
       <span>{props.label}</span>
       <RadixSlider.Root
         value={[shown]}

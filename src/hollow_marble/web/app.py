@@ -6,14 +6,17 @@ import ipaddress
 import json
 import socket
 from pathlib import Path
+from typing import Any
 
 from flask import Response, request
+from flask.json.provider import DefaultJSONProvider
 from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
 
 from hollow_marble import __version__
 from hollow_marble.application.application import Application
 from hollow_marble.core import warm
+from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.web import (
     documents_api,
     drafting_api,
@@ -33,6 +36,14 @@ from hollow_marble.web.shapes import Problem
 MOST_BYTES = 64 * 1024 * 1024
 
 
+class _Json(DefaultJSONProvider):
+    def loads(self, s: str | bytes, **kwargs: Any) -> Any:
+        try:
+            return super().loads(s, **kwargs)
+        except RecursionError as error:
+            raise HollowMarbleError("The request is nested too deeply to be read.") from error
+
+
 def create_app(data: Path, work: bool = True) -> OpenAPI:
     """The application over a data folder.
 
@@ -48,6 +59,7 @@ def create_app(data: Path, work: bool = True) -> OpenAPI:
         doc_ui=False,
     )
     app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
+    app.json = _Json(app)
     handle_errors(app)
     sketch = (sketch_api, views_api, drafting_api, lines_api, tone_api)
     for module in (documents_api, *sketch, form_api, surface_api, studio_api):
