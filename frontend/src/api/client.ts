@@ -9,6 +9,18 @@ export const TAB = Math.random().toString(36).slice(2);
 /** An error whose text is a sentence for the designer. */
 export class Problem extends Error {}
 
+/** No answer came: whatever was asked for may have been done or not. */
+export class Unreachable extends Problem {
+  constructor() {
+    super("The server cannot be reached. Your last acknowledged edit is safe; try again in a moment.");
+  }
+}
+
+/** Ms after which an answer is not waited for any longer. */
+const PATIENCE = 60_000;
+/** What stands in for a server that is not there, or not yet. */
+const NOT_THERE = new Set([502, 503, 504]);
+
 /** Reads the sentence out of RFC 9457 problem details. */
 export async function problemOf(response: Response): Promise<Problem> {
   try {
@@ -25,34 +37,38 @@ const speakPlainly: Middleware = {
     return request;
   },
   async onResponse({ response }) {
-    if (!response.ok) throw await problemOf(response);
-    return response;
+    return checked(response);
   },
 };
 
-export const api = createClient<paths>({ baseUrl: "/" });
+async function checked(response: Response): Promise<Response> {
+  if (NOT_THERE.has(response.status)) throw new Unreachable();
+  if (!response.ok) throw await problemOf(response);
+  return response;
+}
+
+/** Asks the server; throws `Unreachable` where nothing comes back. */
+async function reach(input: RequestInfo | URL, init?: RequestInit): Promise<Response> {
+  const given = init?.signal ?? (input instanceof Request ? input.signal : null);
+  const limit = AbortSignal.timeout(PATIENCE);
+  try {
+    return await fetch(input, { ...init, signal: given ? AbortSignal.any([given, limit]) : limit });
+  } catch (error) {
+    if (given?.aborted) throw error;
+    throw new Unreachable();
+  }
+}
+
+export const api = createClient<paths>({ baseUrl: "/", fetch: reach });
 api.use(speakPlainly);
 
 /** Takes the answer out of a call; failures were thrown before. */
 export async function answer<T>(call: Promise<{ data?: T }>): Promise<T> {
-  try {
-    const { data } = await call;
-    return data as T;
-  } catch (error) {
-    if (error instanceof Problem) throw error;
-    throw new Problem("The server cannot be reached. Your last acknowledged edit is safe; try again in a moment.");
-  }
+  const { data } = await call;
+  return data as T;
 }
 
 /** Plain fetch with the tab's name and plain-sentence errors, for binary requests. */
 export async function send(url: string, init: RequestInit = {}): Promise<Response> {
-  let response: Response;
-  try {
-    response = await fetch(url, { ...init, headers: { ...init.headers, "X-Tab": TAB } });
-  } catch (error) {
-    if ((error as Error).name === "AbortError") throw error;
-    throw new Problem("The server cannot be reached. Your last acknowledged edit is safe; try again in a moment.");
-  }
-  if (!response.ok) throw await problemOf(response);
-  return response;
+  return checked(await reach(url, { ...init, headers: { ...init.headers, "X-Tab": TAB } }));
 }

@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { useBench } from "../bench/store";
 import { type Shapes, TAB } from "./client";
+import { serverIsBack } from "./outbox";
 import { queries, refresh } from "./queries";
 
 /** Listens to the project's news: takes as they develop, edits made in other tabs. */
@@ -11,6 +12,7 @@ export function useNews(project: string): void {
     let lost = false;
     stream.addEventListener("hello", () => {
       setConnected(true);
+      serverIsBack();
       if (lost) queries.invalidateQueries();
       lost = false;
     });

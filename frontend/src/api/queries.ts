@@ -2,6 +2,7 @@ import { QueryClient, useQuery } from "@tanstack/react-query";
 import { useBench } from "../bench/store";
 import { type Change, changed } from "./change";
 import { answer, api, type Shapes, send } from "./client";
+import { deliver } from "./outbox";
 
 export const queries = new QueryClient({
   defaultOptions: { queries: { retry: 1, staleTime: Number.POSITIVE_INFINITY, refetchOnWindowFocus: false } },
@@ -105,10 +106,10 @@ export function seen(document: string): number | undefined {
   return known && (known.standing.head ?? 0);
 }
 
-/** Says in a request which head of a document is shown here, so that the answer tells all that changed since. */
-export function seenHeader(document: string): Record<string, string> {
+/** Says in a request what it is called and which head of a document is shown here, so that the answer tells all that changed since. */
+function said(document: string, request: string): Record<string, string> {
   const head = seen(document);
-  return head === undefined ? {} : { "X-Seen": String(head) };
+  return { "X-Request": request, ...(head !== undefined && { "X-Seen": String(head) }) };
 }
 
 /** Brings what is known of a document to where an answer leads from the head that was seen when it was asked for. */
@@ -124,17 +125,12 @@ export async function adopt(document: string, answered: Shapes["Changed"], from:
   await queries.invalidateQueries({ queryKey: ["ledger", document] });
 }
 
-/** Sends one edit of a document and brings the document up to date; refusals appear as a notice. */
-export function useEdit(project: string, document: string): Edit {
+/** Does what may be refused: then the sentence is shown, the document is brought up to date, and it was not done. */
+export function useWork(document: string): (doing: () => unknown) => Promise<boolean> {
   const notify = useBench((bench) => bench.notify);
-  return async (edit: AnyEdit): Promise<boolean> => {
+  return async (doing) => {
     try {
-      await ask(document, (headers) => {
-        const to = { ...at(project, document), headers };
-        return "amend" in edit
-          ? api.POST("/api/projects/{project}/documents/{document}/amendments", { ...to, body: edit })
-          : api.POST("/api/projects/{project}/documents/{document}/edits", { ...to, body: { edit } });
-      });
+      await doing();
       return true;
     } catch (error) {
       notify((error as Error).message);
@@ -144,22 +140,41 @@ export function useEdit(project: string, document: string): Edit {
   };
 }
 
-/** Asks for something that changes a document, and adopts what it changed. */
-export async function ask(
+/** Sends one edit of a document and brings the document up to date; refusals appear as a notice. */
+export function useEdit(project: string, document: string): Edit {
+  const work = useWork(document);
+  return (edit) =>
+    work(() =>
+      ask(document, (headers) => {
+        const to = { ...at(project, document), headers };
+        return "amend" in edit
+          ? api.POST("/api/projects/{project}/documents/{document}/amendments", { ...to, body: edit })
+          : api.POST("/api/projects/{project}/documents/{document}/edits", { ...to, body: { edit } });
+      }),
+    );
+}
+
+/** Asks for something that changes a document, after all that was done to it before, and adopts what it changed. */
+export function ask<T = Shapes["Changed"]>(
   document: string,
-  call: (headers: Record<string, string>) => Promise<{ data?: Shapes["Changed"] }>,
-): Promise<Shapes["Changed"]> {
-  const from = seen(document);
-  const answered = await answer(call(seenHeader(document)));
-  await adopt(document, answered, from);
-  return answered;
+  call: (headers: Record<string, string>) => Promise<{ data?: T }>,
+  changedIn: (answered: T) => Shapes["Changed"] | null = (answered) => answered as Shapes["Changed"],
+): Promise<T> {
+  return deliver(document, "Your change", async (request) => {
+    const from = seen(document);
+    const answered = await answer(call(said(document, request)));
+    const made = changedIn(answered);
+    if (made) await adopt(document, made, from);
+    return answered;
+  });
 }
 
 /** Sends a file that becomes part of a document, and adopts what it changed. */
-export async function sendForm(document: string, url: string, form: FormData): Promise<void> {
-  const from = seen(document);
-  const answered = await send(url, { method: "POST", body: form, headers: seenHeader(document) });
-  await adopt(document, (await answered.json()) as Shapes["Changed"], from);
+export function sendForm(document: string, url: string, form: FormData): Promise<unknown> {
+  return ask(document, async (headers) => {
+    const answered = await send(url, { method: "POST", body: form, headers });
+    return { data: (await answered.json()) as Shapes["Changed"] };
+  });
 }
 
 /** Fetches what changed of a document since the head that is shown here. */

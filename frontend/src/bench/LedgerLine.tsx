@@ -1,27 +1,24 @@
 import { skipToken, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useMemo, useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
-import { ask, at, queries, refresh, stateKey } from "../api/queries";
+import { unsafe, useOutbox } from "../api/outbox";
+import { ask, at, queries, refresh, stateKey, useWork } from "../api/queries";
 import { Button } from "../ui/controls";
 import { pressed, typing } from "./keys";
-import { useBench } from "./store";
 
 type Standing = Shapes["Standing"];
 
 /** The last edit as a sentence with its undo; opened, the whole ledger with versions and branches. */
 export function LedgerLine(props: { project: string; document: string; foot?: ReactNode }) {
   const [open, setOpen] = useState(false);
-  const notify = useBench((bench) => bench.notify);
+  const work = useWork(props.document);
   const { data } = useQuery<{ standing: Standing }>({ queryKey: stateKey(props.document), queryFn: skipToken });
   const standing = data?.standing;
-  const move = async (way: "undo" | "redo") => {
-    try {
-      const path = `/api/projects/{project}/documents/{document}/${way}` as const;
-      await ask(props.document, (headers) => api.POST(path, { ...at(props.project, props.document), headers }));
-    } catch (error) {
-      notify((error as Error).message);
-      await refresh(props.document);
-    }
+  const move = (way: "undo" | "redo") => {
+    const path = `/api/projects/{project}/documents/{document}/${way}` as const;
+    return work(() =>
+      ask(props.document, (headers) => api.POST(path, { ...at(props.project, props.document), headers })),
+    );
   };
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
@@ -71,16 +68,28 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
             {standing.since ? `, after “${standing.since}”` : ""}
           </span>
         </button>
+        <NotYetSafe />
         <div className="ml-auto flex shrink-0 gap-2.5">{props.foot}</div>
       </div>
     </footer>
   );
 }
 
+/** What was done and waits for a server that does not answer. */
+function NotYetSafe() {
+  const late = useOutbox(({ waiting }) => unsafe(waiting).length);
+  if (!late) return null;
+  return (
+    <span role="status" aria-label="Not yet safe" className="shrink-0 font-medium text-warn">
+      {late === 1 ? "1 change is" : `${late} changes are`} not yet safe, and sent when the server is back
+    </span>
+  );
+}
+
 type Ledger = Shapes["LedgerShape"];
 
 function LedgerList(props: { project: string; document: string; standing: Standing }) {
-  const notify = useBench((bench) => bench.notify);
+  const work = useWork(props.document);
   const [name, setName] = useState("");
   const { data } = useQuery({
     queryKey: ["ledger", props.document],
@@ -88,22 +97,18 @@ function LedgerList(props: { project: string; document: string; standing: Standi
       answer(api.GET("/api/projects/{project}/documents/{document}/ledger", at(props.project, props.document))),
   });
   const rows = useMemo(() => (data ? arrange(data) : []), [data]);
-  const go = async (edit: number | null) => {
-    try {
-      await ask(props.document, (headers) =>
+  const go = (edit: number | null) =>
+    work(() =>
+      ask(props.document, (headers) =>
         api.POST("/api/projects/{project}/documents/{document}/go", {
           ...at(props.project, props.document),
           headers,
           body: { edit },
         }),
-      );
-    } catch (error) {
-      notify((error as Error).message);
-      await refresh(props.document);
-    }
-  };
-  const keep = async () => {
-    try {
+      ),
+    );
+  const keep = () =>
+    work(async () => {
       await answer(
         api.POST("/api/projects/{project}/documents/{document}/versions", {
           ...at(props.project, props.document),
@@ -113,10 +118,7 @@ function LedgerList(props: { project: string; document: string; standing: Standi
       setName("");
       await queries.invalidateQueries({ queryKey: ["ledger", props.document] });
       await refresh(props.document);
-    } catch (error) {
-      notify((error as Error).message);
-    }
-  };
+    });
   if (!data) return null;
   return (
     <section aria-label="Ledger" className="grid max-h-[40vh] grid-cols-[1fr_16rem] border-vein border-b">

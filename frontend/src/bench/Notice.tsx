@@ -18,7 +18,8 @@ export function Notice() {
     >
       {!connected && (
         <p className="border border-warn bg-raised px-4 py-2 text-warn">
-          The server is not answering. What was acknowledged is safe; the bench goes on when it is back.
+          The server is not answering. Go on: what you do is kept here in order and sent when it is back. Do not close
+          this page before.
         </p>
       )}
       {notice && (

@@ -23,6 +23,8 @@ export class Page {
     readonly height: number,
     private readonly paper: string,
     private readonly onChange: () => void,
+    /** Carries out what changes the sheet, after all that was done to it before. */
+    private readonly deliver: <T>(what: string, send: (request: string) => Promise<T>) => Promise<T>,
     /** Hears what an edit of the page changed beside its pixels, and from which head on. */
     private readonly onMade: (answered: Shapes["Changed"], from: number | undefined) => Promise<void>,
   ) {
@@ -46,31 +48,34 @@ export class Page {
     this.drying.push(stroke);
     stroke.onto(this.context);
     this.onChange();
-    return this.queued(async () => {
-      try {
-        await this.make(`${where}?${query}`, stroke.bytes(), "application/octet-stream", stroke);
-      } catch (error) {
+    return this.make("A line", `${where}?${query}`, stroke.bytes(), "application/octet-stream", stroke).then(
+      () => undefined,
+      async (error) => {
         this.drying = this.drying.filter((other) => other !== stroke);
-        this.head = undefined;
-        await this.take(`${this.address}/tiles`);
+        this.head = undefined; // its ink lies on the page: all tiles are fetched anew
+        await this.queued(() => this.take(`${this.address}/tiles`)).catch(() => undefined);
         throw error;
-      }
-    });
+      },
+    );
   }
 
   /** Asks for work that changes pixels (a fill, a gradient, a clearing), shows what it changed, says what else it gave. */
   ask(where: string, body: object): Promise<{ selection?: unknown }> {
-    return this.queued(() => this.make(where, JSON.stringify(body), "application/json"));
+    return this.make("Your change", where, JSON.stringify(body), "application/json");
   }
 
   /** Makes an edit; the answer brings all that differs from the head that is shown here, whoever changed it. */
-  private async make(where: string, body: BodyInit, type: string, dry?: WetStroke): Promise<TilesMeta> {
-    const from = this.head === undefined ? undefined : (this.head ?? 0);
-    const headers: Record<string, string> = { "Content-Type": type };
-    if (from !== undefined) headers["X-Seen"] = String(from);
-    const meta = await this.take(`${this.address}/${where}`, { method: "POST", headers, body }, dry);
-    await this.onMade(meta, from);
-    return meta;
+  private make(what: string, where: string, body: BodyInit, type: string, dry?: WetStroke): Promise<TilesMeta> {
+    return this.deliver(what, (request) =>
+      this.queued(async () => {
+        const from = this.head === undefined ? undefined : (this.head ?? 0);
+        const headers: Record<string, string> = { "Content-Type": type, "X-Request": request };
+        if (from !== undefined) headers["X-Seen"] = String(from);
+        const meta = await this.take(`${this.address}/${where}`, { method: "POST", headers, body }, dry);
+        await this.onMade(meta, from);
+        return meta;
+      }),
+    );
   }
 
   private queued<T>(work: () => Promise<T>): Promise<T> {

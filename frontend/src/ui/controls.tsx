@@ -1,5 +1,6 @@
 import { Slider as RadixSlider } from "radix-ui";
-import { type ReactNode, useEffect, useRef, useState } from "react";
+import { type ReactNode, useState } from "react";
+import { useOnItsWay } from "./useOnItsWay";
 
 type Weight = "plain" | "act" | "quiet" | "wrong";
 
@@ -62,7 +63,7 @@ export function Row(props: { label: string; children: ReactNode }) {
 interface NumberProps {
   label: string;
   value: number;
-  /** May answer with a promise of whether the number was taken; where it was not, the field shows the old one again. */
+  /** May answer with a promise: until it is kept, the field shows what was typed, and what is stored from then on. */
   onChange: (value: number) => unknown;
   min?: number;
   max?: number;
@@ -79,28 +80,19 @@ const LETTERS = { W: "text-width", D: "text-depth", H: "text-height" };
 /** An editable number: type and press Enter, or step with the arrow keys. */
 export function NumberField(props: NumberProps) {
   const digits = props.digits ?? 0;
-  const [text, setText] = useState(props.value.toFixed(digits));
-  const editing = useRef(false);
-  useEffect(() => {
-    if (!editing.current) setText(props.value.toFixed(digits));
-  }, [props.value, digits]);
-  const clamp = (value: number) => Math.min(props.max ?? Infinity, Math.max(props.min ?? -Infinity, value));
-  const hand = async (next: number) => {
-    if ((await props.onChange(next)) === false) setText(props.value.toFixed(digits));
-  };
-  const commit = (raw: string) => {
-    const value = Number.parseFloat(raw.replace(",", ".").replace("−", "-"));
-    editing.current = false;
-    if (Number.isFinite(value)) {
-      const next = clamp(value);
-      setText(next.toFixed(digits));
-      if (Math.abs(next - props.value) > 1e-9) hand(next);
-    } else setText(props.value.toFixed(digits));
+  const [value, set] = useOnItsWay(props.value, props.onChange);
+  const [typed, setTyped] = useState<string | null>(null);
+  const text = typed ?? value.toFixed(digits);
+  const clamp = (next: number) => Math.min(props.max ?? Infinity, Math.max(props.min ?? -Infinity, next));
+  const commit = () => {
+    setTyped(null);
+    const next = clamp(Number.parseFloat(text.replace(",", ".").replace("−", "-")));
+    if (Number.isFinite(next) && Math.abs(next - value) > 1e-9) set(next);
   };
   const step = (sign: number, large: boolean) => {
+    setTyped(null);
     const next = clamp(Number.parseFloat(text) + sign * (props.step ?? 1) * (large ? 10 : 1));
-    setText(next.toFixed(digits));
-    hand(next);
+    if (Number.isFinite(next)) set(next);
   };
   return (
     <label
@@ -121,17 +113,11 @@ export function NumberField(props: NumberProps) {
           inputMode="decimal"
           value={text}
           size={Math.max(3, text.length)}
-          onChange={(event) => {
-            editing.current = true;
-            setText(event.target.value);
-          }}
+          onChange={(event) => setTyped(event.target.value)}
           onFocus={(event) => event.target.select()}
-          onBlur={(event) => editing.current && commit(event.target.value)}
+          onBlur={() => typed !== null && commit()}
           onKeyDown={(event) => {
-            if (event.key === "Enter") {
-              commit((event.target as HTMLInputElement).value);
-              (event.target as HTMLInputElement).blur();
-            }
+            if (event.key === "Enter") event.currentTarget.blur();
             if (event.key === "ArrowUp" || event.key === "ArrowDown") {
               event.preventDefault();
               step(event.key === "ArrowUp" ? 1 : -1, event.shiftKey);
@@ -187,8 +173,9 @@ export function Choice<T extends string>(props: {
   label: string;
   options: readonly T[];
   value: T;
-  onChange: (value: T) => void;
+  onChange: (value: T) => unknown;
 }) {
+  const [value, set] = useOnItsWay(props.value, props.onChange);
   return (
     <div role="radiogroup" aria-label={props.label} className="flex flex-wrap gap-x-3 gap-y-1">
       {props.options.map((option) => (
@@ -196,10 +183,10 @@ export function Choice<T extends string>(props: {
           key={option}
           type="button"
           role="radio"
-          aria-checked={option === props.value}
-          onClick={() => props.onChange(option)}
+          aria-checked={option === value}
+          onClick={() => set(option)}
           className={
-            option === props.value
+            option === value
               ? "min-h-[24px] min-w-[24px] border-act border-b-2 font-semibold text-act"
               : "min-h-[24px] min-w-[24px] border-transparent border-b-2 text-quiet hover:text-ink"
           }
@@ -212,20 +199,24 @@ export function Choice<T extends string>(props: {
 }
 
 /** A colour well. */
-export function ColourField(props: { label: string; value: string; onChange: (value: string) => void }) {
-  const [value, setValue] = useState(props.value);
-  useEffect(() => setValue(props.value), [props.value]);
+export function ColourField(props: { label: string; value: string; onChange: (value: string) => unknown }) {
+  const [value, set] = useOnItsWay(props.value, props.onChange);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const shown = chosen ?? value;
   return (
     <label className="flex items-center justify-between gap-3 text-quiet">
       {props.label}
       <span className="flex items-center gap-2 text-ink">
-        <span className="font-medium">{value}</span>
+        <span className="font-medium">{shown}</span>
         <input
           type="color"
           aria-label={props.label}
-          value={value}
-          onChange={(event) => setValue(event.target.value)}
-          onBlur={() => value !== props.value && props.onChange(value)}
+          value={shown}
+          onChange={(event) => setChosen(event.target.value)}
+          onBlur={() => {
+            setChosen(null);
+            if (shown !== value) set(shown);
+          }}
           className="h-[24px] w-8 cursor-pointer border border-vein bg-transparent p-0"
         />
       </span>
@@ -237,29 +228,26 @@ export function ColourField(props: { label: string; value: string; onChange: (va
 export function TextField(props: {
   label: string;
   value: string;
-  onChange: (value: string) => void;
+  onChange: (value: string) => unknown;
   hideLabel?: boolean;
   live?: boolean;
 }) {
-  const [text, setText] = useState(props.value);
-  useEffect(() => setText(props.value), [props.value]);
+  const [value, set] = useOnItsWay(props.value, props.onChange);
+  const [typed, setTyped] = useState<string | null>(null);
   const commit = () => {
-    const next = text.trim();
-    if (next && next !== props.value) props.onChange(next);
-    else setText(props.value);
+    setTyped(null);
+    const next = typed?.trim();
+    if (next && next !== value) set(next);
   };
   return (
     <label className="flex items-center justify-between gap-3 text-quiet">
       <span className={props.hideLabel ? "sr-only" : ""}>{props.label}</span>
       <input
         aria-label={props.label}
-        value={text}
-        onChange={(event) => {
-          setText(event.target.value);
-          if (props.live) props.onChange(event.target.value);
-        }}
+        value={props.live ? props.value : (typed ?? value)}
+        onChange={(event) => (props.live ? props.onChange(event.target.value) : setTyped(event.target.value))}
         onBlur={() => !props.live && commit()}
-        onKeyDown={(event) => event.key === "Enter" && (event.target as HTMLInputElement).blur()}
+        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
         className="min-h-[24px] w-full min-w-0 flex-1 border-vein border-b bg-transparent font-medium text-ink outline-none focus:border-act"
       />
     </label>

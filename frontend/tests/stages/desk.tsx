@@ -3,11 +3,13 @@ import { QueryClientProvider } from "@tanstack/react-query";
 import { act, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { expect, inject } from "vitest";
 import type { Shapes } from "../../src/api/client";
+import { useOutbox } from "../../src/api/outbox";
 import { queries } from "../../src/api/queries";
 import { Door } from "../../src/bench/Door";
 import { useBench, useSettings } from "../../src/bench/store";
 import { useFormStage } from "../../src/stages/form/store";
 import { useSketch } from "../../src/stages/sketch/store";
+import { direct, pages } from "./dom";
 
 const SERVER = inject("server");
 const PATIENCE = { timeout: 20_000, interval: 15 };
@@ -15,7 +17,7 @@ const PATIENCE = { timeout: 20_000, interval: 15 };
 export type Spot = [x: number, y: number];
 
 async function json(path: string, body?: unknown): Promise<any> {
-  const answered = await fetch(SERVER + path, {
+  const answered = await direct(SERVER + path, {
     ...(body !== undefined && { method: "POST", body: JSON.stringify(body) }),
     headers: { "Content-Type": "application/json" },
   });
@@ -35,6 +37,7 @@ export class Desk {
   /** A new project, with edits of a stage's document made before it is opened there. */
   static async at(stage: Stage, edits: Edit[] = [], of: Stage = stage): Promise<Desk> {
     queries.clear();
+    useOutbox.setState({ waiting: [] });
     for (const store of [useBench, useSettings, useFormStage, useSketch])
       (store as typeof useBench).setState((store as typeof useBench).getInitialState(), true);
     const made = await json("/api/projects", { name: `At the desk ${Math.random()}` });
@@ -63,10 +66,20 @@ export class Desk {
     return json(`/api/projects/${this.project}/documents/${this.document(stage)}/edits`, { edit });
   }
 
-  /** What the server has of a document. */
-  async body(stage: Stage): Promise<any> {
+  /** What the server has of a document, and where it stands. */
+  state(stage: Stage): Promise<any> {
     const place = { Sketch: "sheets", Form: "forms", Surface: "forms", Studio: "studios", Review: "boards" }[stage];
-    return (await json(`/api/projects/${this.project}/${place}/${this.document(stage)}`)).body;
+    return json(`/api/projects/${this.project}/${place}/${this.document(stage)}`);
+  }
+
+  async body(stage: Stage): Promise<any> {
+    return (await this.state(stage)).body;
+  }
+
+  /** What the sheet's canvas has: the head its pixels are of, and how many lines wait for theirs. */
+  get page(): { head: number | null | undefined; wet: number } {
+    const page = pages.at(-1) as unknown as { head: number | null; drying: unknown[] };
+    return { head: page.head, wet: page.drying.length };
   }
 
   get(path: string): Promise<any> {
@@ -76,7 +89,7 @@ export class Desk {
   /** A file sent by another hand; by hand as text, since this document's forms are not those `fetch` knows. */
   async send(path: string, name: string, text: string): Promise<void> {
     const head = `Content-Disposition: form-data; name="file"; filename="${name}"`;
-    const answered = await fetch(`${SERVER}/api/projects/${this.project}${path}`, {
+    const answered = await direct(`${SERVER}/api/projects/${this.project}${path}`, {
       method: "POST",
       headers: { "Content-Type": "multipart/form-data; boundary=cut" },
       body: `--cut\r\n${head}\r\n\r\n${text}\r\n--cut--\r\n`,
@@ -85,7 +98,7 @@ export class Desk {
   }
 
   async bytes(path: string): Promise<Uint8Array> {
-    return new Uint8Array(await (await fetch(`${SERVER}/api/projects/${this.project}${path}`)).arrayBuffer());
+    return new Uint8Array(await (await direct(`${SERVER}/api/projects/${this.project}${path}`)).arrayBuffer());
   }
 
   async text(path: string): Promise<string> {

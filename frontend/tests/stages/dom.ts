@@ -1,6 +1,7 @@
 /** What a document without a screen lacks: addresses that lead to the server, sizes, a canvas. */
 import { cleanup, configure } from "@testing-library/react";
 import { afterEach, inject, vi } from "vitest";
+import type { Page } from "../../src/paper/page";
 
 const SERVER = inject("server");
 configure({
@@ -13,16 +14,38 @@ export const CANVAS = { width: 733, height: 705 };
 // nothing is drawn here; the scene's own tests are the browser's
 vi.mock("@react-three/fiber", () => ({ Canvas: () => null, useThree: () => ({}), useFrame: () => {} }));
 
+/** The pages of sheets as they are made, newest last. */
+export const pages: Page[] = [];
+vi.mock("../../src/paper/page", async (load) => {
+  const { Page } = await load<typeof import("../../src/paper/page")>();
+  return {
+    Page: class extends Page {
+      constructor(...given: ConstructorParameters<typeof Page>) {
+        super(...given);
+        pages.push(this);
+      }
+    },
+  };
+});
+
 class ServersRequest extends Request {
   constructor(input: RequestInfo | URL, init?: RequestInit) {
     super(typeof input === "string" ? new URL(input, SERVER) : input, init);
   }
 }
-const over = globalThis.fetch;
+/** `fetch` as it was: what the tests themselves ask does not go over the wire they tamper with. */
+export const direct = globalThis.fetch;
+/** What happens to a request on its way; a test that has bad moments puts its own in place. */
+type Wire = (request: Request, go: () => Promise<Response>) => Promise<Response>;
+export const wire: { is: Wire } = { is: (_, go) => go() };
 vi.stubGlobal("Request", ServersRequest);
-vi.stubGlobal("fetch", (input: RequestInfo | URL, init?: RequestInit) =>
-  over(typeof input === "string" ? new URL(input, SERVER) : input, init),
-);
+vi.stubGlobal("fetch", (input: RequestInfo | URL, init?: RequestInit) => {
+  const request = new ServersRequest(input as string, init);
+  return wire.is(request, () => direct(request.clone()));
+});
+afterEach(() => {
+  wire.is = (_, go) => go();
+});
 
 /** News of other tabs; a test brings it by hand. */
 class Stream extends EventTarget {

@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { answer, api, type Shapes } from "../../api/client";
-import { adopt, ask, at, newId, queries, sendForm, useEdit, useSheet } from "../../api/queries";
+import { deliver } from "../../api/outbox";
+import { adopt, ask, at, newId, queries, sendForm, useEdit, useSheet, useWork } from "../../api/queries";
 import type { StageProps } from "../../bench/Bench";
 import { useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
@@ -61,6 +62,7 @@ export default function SketchStage({ project, documents }: StageProps) {
             data.body.height,
             data.body.paper,
             () => setStamp((n) => n + 1),
+            (what, send) => deliver(row.id, what, send),
             (answered, from) => adopt(row.id, answered, from),
           )
         : null,
@@ -118,13 +120,7 @@ export default function SketchStage({ project, documents }: StageProps) {
   };
   const wet = nib.lifts ? (data?.body.paper ?? "#ffffff") : sketch.colour;
 
-  const work = async (doing: () => Promise<unknown>) => {
-    try {
-      await doing();
-    } catch (error) {
-      notify((error as Error).message);
-    }
-  };
+  const work = useWork(row.id);
   const place = (file: File) =>
     work(async () => {
       const form = new FormData();
@@ -191,7 +187,7 @@ export default function SketchStage({ project, documents }: StageProps) {
       colour: sketch.colour,
     });
     if (layer.kind === "tone" && sketch.selection) query.set("selection", sketch.selection.selection);
-    page.keep(stroke, layer.kind === "tone" ? "paint" : "strokes", query).catch((error) => notify(error.message));
+    work(() => page.keep(stroke, layer.kind === "tone" ? "paint" : "strokes", query));
   };
 
   const finish = useDrags({ sheet: data?.body, edit, tone, lines, views, drafting, notes });

@@ -1,6 +1,5 @@
 import { answer, api, type Shapes } from "../../api/client";
-import { at, refresh } from "../../api/queries";
-import { useBench } from "../../bench/store";
+import { at, useWork } from "../../api/queries";
 import type { Page } from "../../paper/page";
 import { useSketch } from "./store";
 
@@ -9,7 +8,7 @@ type Change = Shapes["LinesRequest"]["change"];
 
 /** Picking and changing lines that are drawn already. */
 export function useLines(project: string, document: string, page: Page | null, layer: string | undefined) {
-  const notify = useBench((bench) => bench.notify);
+  const work = useWork(document);
   const { set } = useSketch();
   const now = useSketch.getState;
 
@@ -22,20 +21,17 @@ export function useLines(project: string, document: string, page: Page | null, l
     );
     return lines;
   };
-  const pick = async (points: Place[], adding: boolean) => {
-    if (!layer) return;
-    try {
+  const pick = (points: Place[], adding: boolean) =>
+    work(async () => {
+      if (!layer) return;
       const lines = await found(points);
       const before = adding ? now().lines.filter((line) => lines.every((other) => other.id !== line.id)) : [];
       set({ lines: [...before, ...lines] });
-    } catch (error) {
-      notify((error as Error).message);
-    }
-  };
-  const change = async (what: Change) => {
-    if (!page) return;
-    const lines = now().lines;
-    try {
+    });
+  const change = (what: Change) =>
+    work(async () => {
+      if (!page) return;
+      const lines = now().lines;
       await page.ask("lines/change", { layer, ids: lines.map((line) => line.id), change: what });
       const moves = what.how === "carry" && !what.copies ? what : null;
       const simple = moves && !moves.mirror && (moves.scale ?? 1) === 1 && !moves.turn;
@@ -43,11 +39,7 @@ export function useLines(project: string, document: string, page: Page | null, l
         const [dx, dy] = moves.by as Place;
         set({ lines: lines.map(({ id, path }) => ({ id, path: path.map(([x, y]) => [x + dx, y + dy]) })) });
       } else if (what.how !== "restyle") set({ lines: [] });
-    } catch (error) {
-      notify((error as Error).message);
-      await refresh(document);
-    }
-  };
+    });
   return { pick, change };
 }
 

@@ -1,5 +1,5 @@
 import { answer, api, type Shapes } from "../../api/client";
-import { at, refresh } from "../../api/queries";
+import { at, useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import type { Page } from "../../paper/page";
 import type { Shift } from "./PaintCard";
@@ -10,12 +10,13 @@ type Shape = Shapes["SelectRequest"]["shape"];
 /** Selecting, filling, grading and clearing on the sheet's tone layers. */
 export function useToneWork(project: string, document: string, page: Page | null, layer: string | undefined) {
   const notify = useBench((bench) => bench.notify);
+  const doing = useWork(document);
   const { set } = useSketch();
   const now = useSketch.getState;
 
-  const select = async (shape: Shape, how = now().how) => {
-    const before = now().selection?.selection ?? null;
-    try {
+  const select = (shape: Shape, how = now().how) =>
+    doing(async () => {
+      const before = now().selection?.selection ?? null;
       const selection = await answer(
         api.POST("/api/projects/{project}/sheets/{document}/selection", {
           ...at(project, document),
@@ -23,21 +24,13 @@ export function useToneWork(project: string, document: string, page: Page | null
         }),
       );
       set({ selection });
-    } catch (error) {
-      notify((error as Error).message);
-    }
-  };
+    });
 
-  const work = async (where: string, body: object) => {
-    if (!page) return;
-    try {
-      const { selection } = await page.ask(where, { layer, ...body });
-      if (selection) set({ selection: selection as Selection });
-    } catch (error) {
-      notify((error as Error).message);
-      await refresh(document);
-    }
-  };
+  const work = (where: string, body: object) =>
+    doing(async () => {
+      const answered = await page?.ask(where, { layer, ...body });
+      if (answered?.selection) set({ selection: answered.selection as Selection });
+    });
 
   const chosen = () => now().selection?.selection ?? null;
   return {
@@ -78,8 +71,8 @@ export function useToneWork(project: string, document: string, page: Page | null
         shadow: light.shadow / 100,
       });
     },
-    takeColour: async (place: [number, number]) => {
-      try {
+    takeColour: (place: [number, number]) =>
+      doing(async () => {
         const { colour } = await answer(
           api.GET("/api/projects/{project}/sheets/{document}/colour", {
             params: { path: { project, document }, query: { x: place[0], y: place[1] } },
@@ -88,9 +81,6 @@ export function useToneWork(project: string, document: string, page: Page | null
         const { nib, take } = now();
         set({ colour: colour.toLowerCase() });
         take(nib);
-      } catch (error) {
-        notify((error as Error).message);
-      }
-    },
+      }),
   };
 }

@@ -1,5 +1,5 @@
 import { api, type Shapes } from "../../api/client";
-import { ask, at, refresh } from "../../api/queries";
+import { ask, at, useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
 
 type Place = [number, number];
@@ -7,14 +7,7 @@ type Place = [number, number];
 /** Views copied, moved, set in line, repeated faintly: with all that is drawn in them. */
 export function useViews(project: string, document: string, sheet: Shapes["SheetOutline"] | undefined) {
   const notify = useBench((bench) => bench.notify);
-  const work = async (doing: () => Promise<unknown>) => {
-    try {
-      await doing();
-    } catch (error) {
-      notify((error as Error).message);
-      await refresh(document);
-    }
-  };
+  const work = useWork(document);
   const of = (view: string) => ({ params: { path: { project, document, view } } });
   return {
     /** Copies a view to another sheet, or (null) to a place on this one. */

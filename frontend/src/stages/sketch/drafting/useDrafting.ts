@@ -1,6 +1,6 @@
 import { useRef, useState } from "react";
 import { answer, api, type Shapes } from "../../../api/client";
-import { adopt, ask as askFor, at, type Edit, refresh, seen, seenHeader } from "../../../api/queries";
+import { ask as askFor, at, type Edit, useWork } from "../../../api/queries";
 import { useBench } from "../../../bench/store";
 import type { Direction } from "../../../paper/guides";
 import { useSketch } from "../store";
@@ -15,6 +15,7 @@ export type Found = Shapes["RecoverAnswer"];
  */
 export function useDrafting(project: string, document: string, edit: Edit) {
   const notify = useBench((bench) => bench.notify);
+  const work = useWork(document);
   const [draft, setDraft] = useState<Draft | null>(null);
   const [found, setFound] = useState<Found | null>(null);
   const last = useRef<Draft | null>(null);
@@ -63,38 +64,26 @@ export function useDrafting(project: string, document: string, edit: Edit) {
     if (!found) return notify(refusal.current ?? "The perspective could not be set.");
     await edit({ kind: "set_perspective", perspective: found.perspective, box, what: "perspective" });
   };
-  const recover = async (along: "W" | "D" | "H", length: number) => {
-    try {
-      const from = seen(document);
-      const recovered = await answer(
-        api.POST("/api/projects/{project}/sheets/{document}/recover", {
-          ...at(project, document),
-          headers: seenHeader(document),
-          body: { along, length },
-        }),
-      );
-      await adopt(document, recovered.made, from);
-      setFound(recovered);
-    } catch (error) {
-      notify((error as Error).message);
-    }
-  };
+  const recover = (along: "W" | "D" | "H", length: number) =>
+    work(async () => {
+      const path = "/api/projects/{project}/sheets/{document}/recover";
+      const call = (headers: Record<string, string>) =>
+        api.POST(path, { ...at(project, document), headers, body: { along, length } });
+      setFound(await askFor(document, call, (recovered) => recovered.made));
+    });
   const circle = async (middle: [number, number], rim: [number, number]) => {
     const { face, take, nib } = useSketch.getState();
     if (!face) return notify("Choose the face the circle lies on first.");
-    try {
-      await askFor(document, (headers) =>
+    const kept = await work(() =>
+      askFor(document, (headers) =>
         api.POST("/api/projects/{project}/sheets/{document}/guides/circle", {
           ...at(project, document),
           headers,
           body: { face, middle, rim },
         }),
-      );
-      take(nib);
-    } catch (error) {
-      notify((error as Error).message);
-      await refresh(document);
-    }
+      ),
+    );
+    if (kept) take(nib);
   };
   return { draft, drag, release, begin, recover, found, circle };
 }

@@ -1,0 +1,94 @@
+import { create } from "zustand";
+import { api, Problem, Unreachable } from "./client";
+
+interface Waiting {
+  /** Names the request, so that the server knows it again where it comes twice. */
+  request: string;
+  document: string;
+  /** The server did not answer the first time. */
+  late: boolean;
+}
+
+/** What was done here and is not acknowledged yet, oldest first. */
+export const useOutbox = create<{ waiting: readonly Waiting[] }>(() => ({ waiting: [] }));
+
+/** What is not safe yet, and not only on its way: the server did not answer for it, or for something before it. */
+export function unsafe(waiting: readonly Waiting[]): readonly Waiting[] {
+  const stuck = new Set(waiting.filter((entry) => entry.late).map((entry) => entry.document));
+  return waiting.filter((entry) => stuck.has(entry.document));
+}
+
+/** The last that was handed over of each document: one goes after the other, in the order they were done. */
+const lasts = new Map<string, Promise<unknown>>();
+let news: (() => void)[] = [];
+const FIRST_PAUSE = 500;
+const LONGEST_PAUSE = 5_000;
+
+/**
+ * Sends what changes a document after all that was done to it before, again and again until the server answers.
+ *
+ * Throws a Problem where the server refuses it; after a time without the server its sentence says what is lost.
+ */
+export function deliver<T>(document: string, what: string, send: (request: string) => Promise<T>): Promise<T> {
+  const entry: Waiting = { request: crypto.randomUUID(), document, late: false };
+  set([...now(), entry]);
+  const done = (lasts.get(document) ?? Promise.resolve())
+    .then(() => untilAnswered(entry, what, send))
+    .finally(() => set(now().filter((other) => other.request !== entry.request)));
+  const settled = done.then(nothing, nothing);
+  lasts.set(document, settled);
+  settled.then(() => lasts.get(document) === settled && lasts.delete(document));
+  return done;
+}
+
+/** Settles when everything that is on its way now has been answered. */
+export function everythingDelivered(): Promise<unknown> {
+  return Promise.all(lasts.values());
+}
+
+/** The server has been heard of: what waits is sent at once. */
+export function serverIsBack(): void {
+  const waiting = news;
+  news = [];
+  for (const go of waiting) go();
+}
+
+async function untilAnswered<T>(entry: Waiting, what: string, send: (request: string) => Promise<T>): Promise<T> {
+  for (let pause = FIRST_PAUSE; ; pause = Math.min(2 * pause, LONGEST_PAUSE)) {
+    try {
+      return await send(entry.request);
+    } catch (error) {
+      if (!(error instanceof Unreachable)) {
+        throw isLate(entry) ? new Problem(`${what} could not be kept and is gone. ${(error as Error).message}`) : error;
+      }
+      set(
+        useOutbox
+          .getState()
+          .waiting.map((other) => (other.document === entry.document ? { ...other, late: true } : other)),
+      );
+      await heard(pause);
+    }
+  }
+}
+
+/** Waits until there is news of the server, or a pause is over and it answers. */
+async function heard(pause: number): Promise<void> {
+  for (;;) {
+    const back = new Promise<"news">((resolve) => news.push(() => resolve("news")));
+    const over = new Promise<"over">((resolve) => setTimeout(() => resolve("over"), pause));
+    if ((await Promise.race([back, over])) === "news") return;
+    const answered = await api.GET("/api/status").catch(() => null);
+    if (answered) return;
+  }
+}
+
+const now = () => useOutbox.getState().waiting;
+const isLate = (entry: Waiting) => now().some((other) => other.request === entry.request && other.late);
+const set = (waiting: readonly Waiting[]) => useOutbox.setState({ waiting });
+const nothing = () => undefined;
+
+// a page that is left takes with it what the server has not got yet
+window.addEventListener("beforeunload", (event) => {
+  if (unsafe(now()).length) event.preventDefault();
+});
+window.addEventListener("online", serverIsBack);
