@@ -3,7 +3,10 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { queries } from "./api/queries";
 import "./app.css";
+import { followTheAddress } from "./bench/address";
 import { Door } from "./bench/Door";
+
+followTheAddress();
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>

@@ -1,17 +1,23 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { answer, api } from "../api/client";
 import { queries, useProjects } from "../api/queries";
 import { Button, TextField } from "../ui/controls";
 import { Bench } from "./Bench";
+import { useBench } from "./store";
 
 const OPEN = "hollow-marble-project";
 
 /** Chooses the project: the one last open, else the newest; an empty data folder starts one. */
 export function Door() {
   const { data, error, refetch } = useProjects();
-  const [chosen, setChosen] = useState(
-    () => new URLSearchParams(location.search).get("project") ?? localStorage.getItem(OPEN),
-  );
+  const { project: chosen, open } = useBench();
+  const found = data?.projects.find((project) => project.id === (chosen ?? localStorage.getItem(OPEN)));
+  const here = found ?? (chosen ? undefined : data?.projects[0]);
+  useEffect(() => {
+    if (!here) return;
+    localStorage.setItem(OPEN, here.id);
+    useBench.setState({ project: here.id });
+  }, [here]);
   if (error) {
     return (
       <Welcome>
@@ -21,13 +27,22 @@ export function Door() {
     );
   }
   if (!data) return null;
-  const open = (id: string) => {
-    localStorage.setItem(OPEN, id);
-    setChosen(id);
-  };
-  const found = data.projects.find((project) => project.id === chosen) ?? data.projects[0];
-  if (!found) return <FirstProject onOpen={open} />;
-  return <Bench key={found.id} project={found} onOpen={open} />;
+  if (here) return <Bench key={here.id} project={here} onOpen={open} />;
+  if (!data.projects.length) return <FirstProject onOpen={open} />;
+  return (
+    <Welcome>
+      <p className="mb-3">The project this address leads to is not in the data folder any more. Open another one.</p>
+      <ul>
+        {data.projects.map((project) => (
+          <li key={project.id}>
+            <Button weight="quiet" onClick={() => open(project.id)}>
+              {project.name}
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </Welcome>
+  );
 }
 
 function Welcome(props: { children: React.ReactNode }) {

@@ -10,14 +10,18 @@ interface Notice {
 }
 
 interface Bench {
+  project: string | null;
   stage: Stage;
   sheet: string | null;
   shot: string | null;
   notice: Notice | null;
   connected: boolean;
+  /** How often one has come here by the address: by opening the page, by Back and Forward. */
+  arrivals: number;
   /** Only the canvas is shown. */
   bare: boolean;
   setBare: (bare: boolean) => void;
+  open: (project: string) => void;
   go: (stage: Stage) => void;
   openSheet: (sheet: string) => void;
   chooseShot: (shot: string) => void;
@@ -28,13 +32,16 @@ interface Bench {
 
 /** Where the designer is; nothing of the product lives here. */
 export const useBench = create<Bench>((set) => ({
+  project: null,
   stage: "Sketch",
   sheet: null,
   shot: null,
   notice: null,
   connected: true,
+  arrivals: 0,
   bare: false,
   setBare: (bare) => set({ bare }),
+  open: (project) => set({ project, stage: "Sketch", sheet: null, shot: null, notice: null }),
   go: (stage) => set({ stage, notice: null }),
   openSheet: (sheet) => set({ sheet, stage: "Sketch" }),
   chooseShot: (shot) => set({ shot }),

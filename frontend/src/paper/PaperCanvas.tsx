@@ -4,11 +4,13 @@ import type { Nib } from "./nibs";
 import type { Page } from "./page";
 import { leanOf, Pressure } from "./pressure";
 import { copiesOf, type Symmetry } from "./symmetry";
-import { about, fitted, toPage, type Viewport } from "./viewport";
+import { about, fitted, fromMiddled, middled, toPage, type Viewport } from "./viewport";
 import { type Look, WetStroke } from "./wetInk";
 
 export interface PaperHandle {
   fit: () => void;
+  /** Shows what was in the middle of the canvas before (`middled`). */
+  show: (middle: readonly number[]) => void;
   turn: (radians: number) => void;
 }
 
@@ -36,8 +38,11 @@ interface PaperProps {
   onStroke: (stroke: WetStroke) => void;
   /** The way of a drag over the page so far, page px; one place is a touch. */
   onDrag?: (trail: [number, number][], ended: boolean, event: PointerEvent) => void;
-  onView: (view: Viewport) => void;
+  /** How the page lies on the canvas, and what is in its middle. */
+  onView: (view: Viewport, middle: readonly number[]) => void;
   handle: RefObject<PaperHandle | null>;
+  /** What is in the middle of the canvas at first; the whole page where it is left out. */
+  start: readonly number[] | null;
   overlay: (view: Viewport) => ReactNode;
 }
 
@@ -84,7 +89,8 @@ export function PaperCanvas(props: PaperProps) {
   const place = useCallback((next: Viewport) => {
     viewNow.current = next;
     setView(next);
-    latest.current.onView(next);
+    const { width, height } = frame.current!.getBoundingClientRect();
+    latest.current.onView(next, middled(next, width, height));
   }, []);
   const fit = useCallback(() => {
     const { page } = latest.current;
@@ -92,8 +98,16 @@ export function PaperCanvas(props: PaperProps) {
     const box = frame.current.getBoundingClientRect();
     place(fitted(box.width, box.height, page.width, page.height));
   }, [place]);
+  const show = useCallback(
+    (middle: readonly number[]) => {
+      const { width, height } = frame.current!.getBoundingClientRect();
+      place(fromMiddled(middle, width, height));
+    },
+    [place],
+  );
   useImperativeHandle(props.handle, () => ({
     fit,
+    show,
     turn: (radians) => {
       const box = frame.current!.getBoundingClientRect();
       if (viewNow.current) place(about(viewNow.current, box.width / 2, box.height / 2, 1, radians));
@@ -105,12 +119,14 @@ export function PaperCanvas(props: PaperProps) {
       const box = frame.current.getBoundingClientRect();
       canvas.current!.width = Math.round(box.width * devicePixelRatio);
       canvas.current!.height = Math.round(box.height * devicePixelRatio);
+      const { start } = latest.current;
       if (viewNow.current) schedule();
+      else if (start) show(start);
       else fit();
     });
     watch.observe(frame.current!);
     return () => watch.disconnect();
-  }, [fit, schedule]);
+  }, [fit, show, schedule]);
 
   useEffect(() => {
     const target = frame.current!;

@@ -34,3 +34,18 @@ export function fitted(width: number, height: number, pageWidth: number, pageHei
   const scale = Math.min((width - 48) / pageWidth, (height - 48) / pageHeight);
   return { x: (width - pageWidth * scale) / 2, y: (height - pageHeight * scale) / 2, scale, angle: 0 };
 }
+
+/** A viewport by what is in the middle of the canvas, so that it holds in a window of another size. */
+export function middled(
+  view: Viewport,
+  width: number,
+  height: number,
+): [x: number, y: number, scale: number, angle: number] {
+  return [...toPage(view, width / 2, height / 2), view.scale, view.angle];
+}
+
+export function fromMiddled([x, y, scale, angle]: readonly number[], width: number, height: number): Viewport {
+  const turned = { x: 0, y: 0, scale: Math.min(16, Math.max(0.05, scale)), angle };
+  const [sx, sy] = toScreen(turned, x, y);
+  return { ...turned, x: width / 2 - sx, y: height / 2 - sy };
+}

@@ -101,3 +101,12 @@ export function onScreen(camera: PerspectiveCamera, point: Vector3, width: numbe
   const v = point.clone().project(camera);
   return v.set(((v.x + 1) / 2) * width, ((1 - v.y) / 2) * height, v.z);
 }
+
+/** An orbit as numbers, and back. */
+export function numbersOf({ target, azimuth, rise, distance, lens }: Orbit): number[] {
+  return [...target, azimuth, rise, distance, lens];
+}
+
+export function orbitOf([x, y, z, azimuth, rise, distance, lens]: readonly number[]): Orbit {
+  return { target: [x, y, z], azimuth, rise, distance: Math.min(1e6, Math.max(5, distance)), lens };
+}

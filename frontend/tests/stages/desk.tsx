@@ -43,17 +43,21 @@ export class Desk {
     const made = await json("/api/projects", { name: `At the desk ${Math.random()}` });
     const desk = new Desk(made.project.id, made.documents);
     for (const edit of edits) await desk.edit(of, edit);
-    localStorage.setItem("hollow-marble-project", desk.project);
-    useBench.setState({ stage });
+    useBench.setState({ project: desk.project, stage });
+    Desk.show();
+    await screen.findByRole("navigation", { name: "Tools" }, PATIENCE);
+    await screen.findByTestId("sentence", {}, PATIENCE);
+    if (stage === "Sketch" || stage === "Form" || stage === "Surface") await until(() => desk.canvas());
+    return desk;
+  }
+
+  /** The interface, as the page shows it. */
+  static show(): void {
     render(
       <QueryClientProvider client={queries}>
         <Door />
       </QueryClientProvider>,
     );
-    await screen.findByRole("navigation", { name: "Tools" }, PATIENCE);
-    await screen.findByTestId("sentence", {}, PATIENCE);
-    if (stage === "Sketch" || stage === "Form" || stage === "Surface") await until(() => desk.canvas());
-    return desk;
   }
 
   document(stage: Stage): string {

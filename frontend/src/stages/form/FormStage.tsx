@@ -9,7 +9,8 @@ import { Workplace } from "../../bench/Workplace";
 import { Button } from "../../ui/controls";
 import { cameraOf, lookFrom, type Side } from "../../view3d/orbit";
 import type { PartMesh } from "../../view3d/partMesh";
-import { allHere, extentOf, useParts } from "../../view3d/useParts";
+import { useAddressedOrbit } from "../../view3d/useAddressedOrbit";
+import { extentOf, useParts } from "../../view3d/useParts";
 import { type Spot, View3D, type ViewHandle } from "../../view3d/View3D";
 import { formCommands } from "./commands";
 import type { Grip, StepValues } from "./dragging";
@@ -51,7 +52,6 @@ export default function FormStage({ project, documents }: StageProps) {
   const importer = useRef<HTMLInputElement>(null);
   const bringsStill = useRef(false);
   const [cagePoints, setCagePoints] = useState<Float32Array | null>(null);
-  const fresh = useRef(false);
   const seen = useRef<string>(undefined);
 
   useEffect(() => {
@@ -69,13 +69,7 @@ export default function FormStage({ project, documents }: StageProps) {
     if (mesh && seen.current === active?.id) set({ milliseconds: mesh.meta.milliseconds });
     if (mesh) seen.current = active?.id;
   }, [mesh, active?.id, set]);
-  useEffect(() => {
-    if (allHere(data, parts) && !fresh.current) {
-      fresh.current = true;
-      const { target, extent } = extentOf(parts);
-      set({ orbit: lookFrom("three-quarter", target, extent) });
-    }
-  }, [data, parts, set]);
+  useAddressedOrbit("Form", state.orbit, data, parts, set);
 
   const size = useQuery({
     queryKey: ["size", row.id, data?.standing.head],

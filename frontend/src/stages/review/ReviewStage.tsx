@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Shapes } from "../../api/client";
 import { newId, refresh, useBoard, useEdit, useTakes } from "../../api/queries";
+import { useAddressedView } from "../../bench/address";
 import type { StageProps } from "../../bench/Bench";
 import type { Command } from "../../bench/commands";
 import { useBench, useSettings } from "../../bench/store";
@@ -23,6 +24,7 @@ export default function ReviewStage({ project, documents }: StageProps) {
   const go = useBench((bench) => bench.go);
   const who = useSettings((settings) => settings.who) || "Designer";
   const [chosen, setChosen] = useState<string | null>(null);
+  useAddressedView("Review", null, chosen, setChosen);
   const [pinning, setPinning] = useState(false);
   const [asked, setAsked] = useState<{ take: string; x: number; y: number } | null>(null);
   const [text, setText] = useState("");

@@ -2,6 +2,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { answer, api, type Shapes } from "../../api/client";
 import { deliver } from "../../api/outbox";
 import { adopt, ask, at, newId, queries, sendForm, useEdit, useSheet, useWork } from "../../api/queries";
+import { fromWords, inWords, keptView, useAddressedView } from "../../bench/address";
 import type { StageProps } from "../../bench/Bench";
 import { useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
@@ -46,11 +47,19 @@ export default function SketchStage({ project, documents }: StageProps) {
   const edit = useEdit(project, row.id);
   const sketch = useSketch();
   const [stamp, setStamp] = useState(0);
-  const [view, setView] = useState<Viewport | null>(null);
+  const [view, setView] = useState<{ now: Viewport; middle: readonly number[] } | null>(null);
   const [trail, setTrail] = useState<Place[]>([]);
   const [begun, setBegun] = useState<string | null>(null);
   const paper = useRef<PaperHandle>(null);
   const chooser = useRef<HTMLInputElement>(null);
+
+  useEffect(() => {
+    if (wanted !== row.id) useBench.setState({ sheet: row.id }); // the address says which sheet it is
+  }, [wanted, row.id]);
+  useAddressedView("Sketch", row.id, view && inWords(view.middle), (words) => {
+    const middle = fromWords(words, 4);
+    if (middle) paper.current?.show(middle);
+  });
 
   const size = data && `${data.body.width}x${data.body.height}`;
   const page = useMemo(
@@ -261,7 +270,8 @@ export default function SketchStage({ project, documents }: StageProps) {
                 reach={18}
                 drawing={isNib(sketch.tool)}
                 handle={paper}
-                onView={setView}
+                start={fromWords(keptView("Sketch", row.id) ?? "", 4)}
+                onView={(now, middle) => setView({ now, middle })}
                 onBegin={() => setBegun(row.id)}
                 onStroke={keep}
                 onDrag={dragged}
@@ -326,7 +336,7 @@ export default function SketchStage({ project, documents }: StageProps) {
               <span>
                 {data.body.width} × {data.body.height} px
               </span>
-              <span>{view ? Math.round(view.scale * 100) : 100} %</span>
+              <span>{view ? Math.round(view.now.scale * 100) : 100} %</span>
               <span>{page && page.milliseconds > 0 ? `${page.milliseconds.toFixed(1)} ms` : ""}</span>
             </>
           )

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { changedFields } from "../../api/change";
 import { answer, api, type Shapes } from "../../api/client";
 import { at, newId, useEdit, useForm, useStatus, useStudio, useTakes } from "../../api/queries";
+import { useAddressedView } from "../../bench/address";
 import type { StageProps } from "../../bench/Bench";
 import type { Command } from "../../bench/commands";
 import { duration } from "../../bench/Header";
@@ -34,6 +35,10 @@ export default function StudioStage({ project, documents }: StageProps) {
   const setting = (state.draft ?? data?.body.setting) as Setting | undefined;
   const shots = data?.body.shots ?? [];
   const shot = shots.find((candidate) => candidate.id === chosenShot) ?? shots.at(-1);
+  useEffect(() => {
+    if (shot && shot.id !== chosenShot) chooseShot(shot.id); // the address says which shot it is
+  }, [shot, chosenShot, chooseShot]);
+  useAddressedView("Studio", shot?.id ?? null, shot ? (state.take ?? "") : null, (take) => set({ take: take || null }));
   const take = takes?.find((candidate) => candidate.id === state.take);
 
   const staging = useQuery({

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { type BufferAttribute, DoubleSide, Mesh, Vector3 } from "three";
 import { answer, api, type Shapes } from "../../api/client";
 import { at, useForm } from "../../api/queries";
@@ -10,7 +10,8 @@ import { Workplace } from "../../bench/Workplace";
 import { Button, Card, NumberField, Row, SliderField } from "../../ui/controls";
 import { cameraOf, lookFrom, onScreen, rayAt, type Side } from "../../view3d/orbit";
 import { Daylight, Plaster } from "../../view3d/Plaster";
-import { allHere, extentOf, type Shown, useSkins } from "../../view3d/useParts";
+import { useAddressedOrbit } from "../../view3d/useAddressedOrbit";
+import { extentOf, type Shown, useSkins } from "../../view3d/useParts";
 import { type Spot, View3D } from "../../view3d/View3D";
 import { type CurvatureMap, colourOf, paint, plain, type Quantity, useCurvature } from "./curvature";
 import { StripeDial } from "./StripeDial";
@@ -32,12 +33,7 @@ export default function SurfaceStage({ project, documents }: StageProps) {
   const [under, setUnder] = useState<{ value: number; exact: boolean; part: string; spot: Spot } | null>(null);
   const across = useMemo(() => direction(state.around, state.above), [state.around, state.above]);
 
-  useEffect(() => {
-    if (allHere(data, parts) && !state.framed) {
-      const { target, extent } = extentOf(parts);
-      set({ orbit: lookFrom("three-quarter", target, extent), framed: true });
-    }
-  }, [data, parts, state.framed, set]);
+  useAddressedOrbit("Surface", state.orbit, data, parts, set);
 
   // small rings and knobs bend far more than the body: the legend follows the largest part until it is set by hand
   const range = useMemo(() => {

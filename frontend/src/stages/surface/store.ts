@@ -14,7 +14,6 @@ interface SurfaceState {
   /** End of the colour legend, 1/mm and 1/mm²; null follows the largest part. */
   ends: { mean: number | null; gaussian: number | null };
   orbit: Orbit;
-  framed: boolean;
   set: (state: Partial<Omit<SurfaceState, "set">>) => void;
 }
 
@@ -27,6 +26,5 @@ export const useSurface = create<SurfaceState>((set) => ({
   place: null,
   ends: { mean: null, gaussian: null },
   orbit: lookFrom("three-quarter", [0, 0, 0], 120),
-  framed: false,
   set: (state) => set(state),
 }));
