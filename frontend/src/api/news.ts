@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import { useBench } from "../bench/store";
 import { type Shapes, TAB } from "./client";
-import { serverIsBack } from "./outbox";
+import { askBeforeLeaving, serverIsBack } from "./outbox";
 import { queries, refresh } from "./queries";
 
 /** Listens to the project's news: takes as they develop, edits made in other tabs. */
@@ -40,6 +40,12 @@ export function useNews(project: string): void {
       });
     });
     stream.addEventListener("renderer", () => queries.invalidateQueries({ queryKey: ["status"] }));
-    return () => stream.close();
+    window.addEventListener("online", serverIsBack);
+    window.addEventListener("beforeunload", askBeforeLeaving);
+    return () => {
+      stream.close();
+      window.removeEventListener("online", serverIsBack);
+      window.removeEventListener("beforeunload", askBeforeLeaving);
+    };
   }, [project, setConnected]);
 }

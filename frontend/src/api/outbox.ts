@@ -87,8 +87,7 @@ const isLate = (entry: Waiting) => now().some((other) => other.request === entry
 const set = (waiting: readonly Waiting[]) => useOutbox.setState({ waiting });
 const nothing = () => undefined;
 
-// a page that is left takes with it what the server has not got yet
-window.addEventListener("beforeunload", (event) => {
+/** Asks before a page is left that holds what the server has not got yet. */
+export function askBeforeLeaving(event: BeforeUnloadEvent): void {
   if (unsafe(now()).length) event.preventDefault();
-});
-window.addEventListener("online", serverIsBack);
+}

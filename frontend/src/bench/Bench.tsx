@@ -18,12 +18,6 @@ const SurfaceStage = lazy(() => import("../stages/surface/SurfaceStage"));
 const StudioStage = lazy(() => import("../stages/studio/StudioStage"));
 const ReviewStage = lazy(() => import("../stages/review/ReviewStage"));
 
-/** What every stage is given. */
-export interface StageProps {
-  project: string;
-  documents: Shapes["DocumentShape"][];
-}
-
 type Opened = "commands" | "keys" | "settings" | "projects" | null;
 
 /** The application window around every stage. */

@@ -94,18 +94,8 @@ export function followTheAddress(): () => void {
   };
 }
 
-/**
- * Keeps a view of a stage in the address, and goes to the one that is told there: when the page opens, and after Back.
- *
- * view : null while there is none to keep yet
- * go : shows a view that was kept
- */
-export function useAddressedView(
-  stage: Stage,
-  document: string | null,
-  view: string | null,
-  go: (view: string) => void,
-): void {
+/** Goes to the view of a stage that the address tells of, when the page opens and after Back; else to where it was left. */
+export function useArrivals(stage: Stage, document: string | null, go: (view: string) => void): void {
   const arrivals = useBench((bench) => bench.arrivals);
   const latest = useRef(go);
   latest.current = go;
@@ -114,12 +104,26 @@ export function useAddressedView(
     const kept = views.get(key);
     if (kept) latest.current(kept);
   }, [key, arrivals]);
+}
+
+/** Keeps the view of a stage, and writes it into the address once it rests. */
+export function keepView(stage: Stage, document: string | null, view: string): void {
+  views.set(keyOf(useBench.getState().project, stage, document), view);
+  clearTimeout(writing);
+  writing = setTimeout(settle, RESTS);
+}
+
+/** Both, for a view that changes seldom; null while there is none to keep yet. */
+export function useAddressedView(
+  stage: Stage,
+  document: string | null,
+  view: string | null,
+  go: (view: string) => void,
+): void {
+  useArrivals(stage, document, go);
   useEffect(() => {
-    if (view === null) return;
-    views.set(key, view);
-    clearTimeout(writing);
-    writing = setTimeout(settle, RESTS);
-  }, [key, view]);
+    if (view !== null) keepView(stage, document, view);
+  }, [stage, document, view]);
 }
 
 /** The view that was kept of a stage. */

@@ -1,8 +1,15 @@
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
+import type { Shapes } from "../api/client";
 
 export const STAGES = ["Sketch", "Form", "Surface", "Studio", "Review"] as const;
 export type Stage = (typeof STAGES)[number];
+
+/** What every stage is given. */
+export interface StageProps {
+  project: string;
+  documents: Shapes["DocumentShape"][];
+}
 
 interface Notice {
   id: number;

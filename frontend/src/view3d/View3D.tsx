@@ -5,10 +5,12 @@ import {
   useEffect,
   useImperativeHandle,
   useLayoutEffect,
+  useMemo,
   useRef,
   useState,
 } from "react";
 import { NeutralToneMapping, NoToneMapping, PerspectiveCamera } from "three";
+import type { Eye } from "./eye";
 import { aim, type Orbit, shifted, turned, zoomed } from "./orbit";
 
 export interface Spot {
@@ -32,13 +34,13 @@ export interface ViewHandle {
 }
 
 interface ViewProps {
-  orbit: Orbit;
-  onOrbit: (orbit: Orbit) => void;
+  eye: Eye;
   hands?: Hands;
   label: string;
   /** What is to be seen has not arrived yet. */
   busy?: boolean;
   children: ReactNode;
+  /** What lies over the scene; what of it follows the eye asks for the eye itself. */
   overlay?: (size: { width: number; height: number }) => ReactNode;
   handle?: RefObject<ViewHandle | null>;
   neutral?: boolean;
@@ -86,7 +88,8 @@ export function View3D(props: ViewProps) {
     };
     const move = (event: PointerEvent) => {
       const at = spot(event);
-      const { orbit, onOrbit, hands } = latest.current;
+      const { eye, hands } = latest.current;
+      const orbit = eye.now();
       if (mode === "fingers" && fingers.has(event.pointerId) && fingers.size === 2) {
         const [a, b] = [...fingers.values()];
         fingers.set(event.pointerId, at);
@@ -94,15 +97,15 @@ export function View3D(props: ViewProps) {
         const zoom = Math.hypot(b.x - a.x, b.y - a.y) / Math.max(1, Math.hypot(d.x - c.x, d.y - c.y));
         const [x, y] = [(c.x + d.x) / 2, (c.y + d.y) / 2];
         const next = zoomed(orbit, zoom, x, y, at.width, at.height);
-        onOrbit(shifted(next, x - (a.x + b.x) / 2, y - (a.y + b.y) / 2, at.height));
+        eye.look(shifted(next, x - (a.x + b.x) / 2, y - (a.y + b.y) / 2, at.height));
         return;
       }
       if (!last || !start) hands?.onHover?.(at);
       else if (mode === "hand") hands?.onMove?.(at, event);
       else if (Math.hypot(at.x - start.x, at.y - start.y) > CLICK_REACH || mode === "shift") {
         const [dx, dy] = [at.x - last.x, at.y - last.y];
-        if (mode === "turn") onOrbit(turned(orbit, dx, dy));
-        else onOrbit(shifted(orbit, dx, dy, at.height));
+        if (mode === "turn") eye.look(turned(orbit, dx, dy));
+        else eye.look(shifted(orbit, dx, dy, at.height));
         last = at;
         return;
       }
@@ -120,8 +123,8 @@ export function View3D(props: ViewProps) {
     const wheel = (event: WheelEvent) => {
       event.preventDefault();
       const at = spot(event);
-      const { orbit, onOrbit } = latest.current;
-      onOrbit(zoomed(orbit, Math.exp(event.deltaY * 0.0012), at.x, at.y, at.width, at.height));
+      const { eye } = latest.current;
+      eye.look(zoomed(eye.now(), Math.exp(event.deltaY * 0.0012), at.x, at.y, at.width, at.height));
     };
     const key = (event: KeyboardEvent) => {
       if (event.code === "Space" && event.target === document.body) {
@@ -150,6 +153,22 @@ export function View3D(props: ViewProps) {
     };
   }, []);
 
+  // what is drawn is drawn anew when it changes itself, not when the eye moves
+  const { children, eye, handle, neutral } = props;
+  const scene = useMemo(
+    () => (
+      <Canvas
+        frameloop="demand"
+        dpr={Math.min(devicePixelRatio, 2)}
+        gl={{ antialias: true, toneMapping: neutral ? NeutralToneMapping : NoToneMapping }}
+        style={{ background: "transparent" }}
+      >
+        <Rig eye={eye} handle={handle} />
+        {children}
+      </Canvas>
+    ),
+    [children, eye, handle, neutral],
+  );
   return (
     <div
       ref={frame}
@@ -159,15 +178,7 @@ export function View3D(props: ViewProps) {
       aria-busy={props.busy ?? false}
       data-testid="view3d"
     >
-      <Canvas
-        frameloop="demand"
-        dpr={Math.min(devicePixelRatio, 2)}
-        gl={{ antialias: true, toneMapping: props.neutral ? NeutralToneMapping : NoToneMapping }}
-        style={{ background: "transparent" }}
-      >
-        <Rig orbit={props.orbit} handle={props.handle} />
-        {props.children}
-      </Canvas>
+      {scene}
       {size.width > 0 && (
         <div className="pointer-events-none absolute inset-0 overflow-hidden">{props.overlay?.(size)}</div>
       )}
@@ -175,15 +186,21 @@ export function View3D(props: ViewProps) {
   );
 }
 
-function Rig(props: { orbit: Orbit; handle?: RefObject<ViewHandle | null> }) {
+/** Holds the camera where the eye is. */
+function Rig(props: { eye: Eye; handle?: RefObject<ViewHandle | null> }) {
+  const { eye, handle } = props;
   const { camera, invalidate, size } = useThree();
-  useImperativeHandle(props.handle, () => ({ redraw: invalidate }), [invalidate]);
+  useImperativeHandle(handle, () => ({ redraw: invalidate }), [invalidate]);
   useLayoutEffect(() => {
-    if (camera instanceof PerspectiveCamera) {
-      camera.aspect = size.width / Math.max(size.height, 1);
-      aim(camera, props.orbit);
-    }
-    invalidate();
-  }, [camera, props.orbit, size, invalidate]);
+    const look = (orbit: Orbit) => {
+      if (camera instanceof PerspectiveCamera) {
+        camera.aspect = size.width / Math.max(size.height, 1);
+        aim(camera, orbit);
+      }
+      invalidate();
+    };
+    look(eye.now());
+    return eye.follow(look);
+  }, [camera, eye, size, invalidate]);
   return null;
 }

@@ -4,7 +4,7 @@ import { afterEach, describe, expect, it } from "vitest";
 import { addressOf, followTheAddress, fromWords, inWords, placeOf } from "../../src/bench/address";
 import { useBench } from "../../src/bench/store";
 import { fromMiddled, middled } from "../../src/paper/viewport";
-import { useFormStage } from "../../src/stages/form/store";
+import { formEye } from "../../src/stages/form/hand";
 import { numbersOf, orbitOf } from "../../src/view3d/orbit";
 import { Desk, until } from "./desk";
 import { CANVAS } from "./dom";
@@ -60,7 +60,7 @@ describe("going about", () => {
     await desk.shows(/Click points/);
     follow(`/${desk.project}/form`);
     await desk.tool("Side");
-    const side = useFormStage.getState().orbit;
+    const side = formEye.now();
     await until(() => expect(location.search).toContain(inWords([side.azimuth])));
     const left = location.search;
     await desk.press("Sketch");
@@ -74,7 +74,7 @@ describe("going about", () => {
     history.back();
     await until(() => pressed("Form"));
     expect(location.search).toBe(left);
-    await until(() => expect(numbersOf(useFormStage.getState().orbit)).toEqual(numbersOf(side)));
+    await until(() => expect(numbersOf(formEye.now())).toEqual(numbersOf(side)));
     history.forward();
     await until(() => pressed("Sketch"));
   });

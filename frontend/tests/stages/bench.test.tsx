@@ -1,7 +1,7 @@
 /** What all stages share, by hand on a real server: the ledger, lamps in the Studio, findings in Surface. */
 import { fireEvent, screen, within } from "@testing-library/react";
 import { expect, it } from "vitest";
-import { useSurface } from "../../src/stages/surface/store";
+import { surfaceEye, useSurface } from "../../src/stages/surface/store";
 import { Desk, until } from "./desk";
 import { CANVAS, news } from "./dom";
 
@@ -89,8 +89,8 @@ it("lists what is unsound and looks at it", async () => {
   await until(() => expect(screen.getByRole("heading", { name: /Body/ }).textContent).toContain("sound"));
   fireEvent.click(finding);
   await until(() => {
-    const { orbit, place } = useSurface.getState();
-    expect(orbit.target).toEqual(place);
+    const { place } = useSurface.getState();
+    expect(surfaceEye.now().target).toEqual(place);
     expect(place![0]).toBeGreaterThanOrEqual(0);
   });
 });

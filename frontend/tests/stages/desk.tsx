@@ -7,6 +7,7 @@ import { useOutbox } from "../../src/api/outbox";
 import { queries } from "../../src/api/queries";
 import { Door } from "../../src/bench/Door";
 import { useBench, useSettings } from "../../src/bench/store";
+import { useHand } from "../../src/stages/form/hand";
 import { useFormStage } from "../../src/stages/form/store";
 import { useSketch } from "../../src/stages/sketch/store";
 import { direct, pages } from "./dom";
@@ -38,6 +39,7 @@ export class Desk {
   static async at(stage: Stage, edits: Edit[] = [], of: Stage = stage): Promise<Desk> {
     queries.clear();
     useOutbox.setState({ waiting: [] });
+    useHand.setState(useHand.getInitialState(), true);
     for (const store of [useBench, useSettings, useFormStage, useSketch])
       (store as typeof useBench).setState((store as typeof useBench).getInitialState(), true);
     const made = await json("/api/projects", { name: `At the desk ${Math.random()}` });

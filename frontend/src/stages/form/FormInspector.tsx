@@ -1,7 +1,7 @@
 import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
 import type { PartMesh } from "../../view3d/partMesh";
-import type { HandleSeat, StepValues } from "./dragging";
+import type { StepValues } from "./dragging";
 import { PartCard, RecipeCard } from "./PartCard";
 import { MeasuresCard, PartsCard } from "./PartsCard";
 import { PickCard } from "./PickCard";
@@ -18,8 +18,6 @@ interface InspectorProps {
   active: Shapes["Part"] | undefined;
   mesh: PartMesh | undefined;
   meshes: Map<string, PartMesh>;
-  seat: HandleSeat | null;
-  picked: number[];
   /** What the part weighs, where it has a material and an inside. */
   grams: number | undefined;
   edit: Edit;

@@ -4,6 +4,7 @@ import { BufferAttribute, BufferGeometry, DoubleSide } from "three";
 import { Daylight, Plaster } from "../../view3d/Plaster";
 import { faceOf, type PartMesh, shownPositions } from "../../view3d/partMesh";
 import type { Shown as ShownPart } from "../../view3d/useParts";
+import { useHand } from "./hand";
 import { pickedPoints } from "./picking";
 import type { PickKind, Shown } from "./store";
 
@@ -12,12 +13,10 @@ const token = (name: string) => getComputedStyle(document.documentElement).getPr
 interface SceneProps {
   parts: ShownPart<PartMesh>[];
   active: string | null;
-  cagePoints: Float64Array | Float32Array | null;
   shown: Shown;
   clear: boolean;
   kind: PickKind;
   items: number[];
-  hovered: number | null;
 }
 
 /** Plaster models, and the active part's cage in ink with the pick in violet. */
@@ -48,7 +47,7 @@ function limitPoints(mesh: PartMesh): Float32Array {
 
 function Cage(props: SceneProps & { mesh: PartMesh }) {
   const { mesh } = props;
-  const points = props.cagePoints ?? mesh.points;
+  const points = useHand((hand) => hand.cagePoints) ?? mesh.points;
   const lines = useMemo(() => {
     const geometry = new BufferGeometry();
     geometry.setIndex(new BufferAttribute(new Uint32Array(mesh.edges), 1));
@@ -86,7 +85,8 @@ function Cage(props: SceneProps & { mesh: PartMesh }) {
 }
 
 function Picked(props: SceneProps & { mesh: PartMesh; points: Float64Array | Float32Array }) {
-  const { mesh, kind, items, hovered, points } = props;
+  const { mesh, kind, items, points } = props;
+  const hovered = useHand((hand) => hand.hovered);
   const colour = token("--pick");
   const dots = useMemo(() => new BufferGeometry(), []);
   const edges = useMemo(() => new BufferGeometry(), []);

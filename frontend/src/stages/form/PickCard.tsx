@@ -6,7 +6,7 @@ import { Button, Card, Choice, NumberField, Row, TextField } from "../../ui/cont
 import { isShaped, type PartMesh } from "../../view3d/partMesh";
 import type { HandleSeat, StepValues } from "./dragging";
 import { isWorld } from "./dragging";
-import { type SeatTo, seatTurned } from "./seat";
+import { type SeatTo, seatTurned, useSeat } from "./seat";
 import { type HandleKind, useFormStage } from "./store";
 
 interface PickProps {
@@ -15,8 +15,6 @@ interface PickProps {
   form: Shapes["Form"];
   active: Shapes["Part"];
   mesh: PartMesh;
-  seat: HandleSeat | null;
-  picked: number[];
   edit: Edit;
   place: (values: StepValues) => Promise<boolean>;
   crease: (numbers: object) => void;
@@ -28,6 +26,7 @@ const LETTERS = ["W", "D", "H"] as const;
 /** What is picked: its numbers, the handle's seat, how softly it moves, and picks kept under names. */
 export function PickCard(props: PickProps) {
   const { kind, items, handle, reach, oneSide, set } = useFormStage();
+  const seat = useSeat(props.mesh);
   if (!isShaped(props.mesh)) {
     return (
       <Card title="Pick" aside="still body">
@@ -35,7 +34,7 @@ export function PickCard(props: PickProps) {
       </Card>
     );
   }
-  if (!items.length || !props.seat) {
+  if (!items.length || !seat) {
     return (
       <Card title="Pick" aside={kind}>
         <p className="text-quiet">
@@ -54,7 +53,7 @@ export function PickCard(props: PickProps) {
         value={handle}
         onChange={(value) => set({ handle: value })}
       />
-      <HandleNumbers key={handle} how={handle} seat={props.seat} place={props.place} />
+      <HandleNumbers key={handle} how={handle} seat={seat} place={props.place} />
       {handle === "size" && (
         <Choice
           label="Size from"
@@ -72,7 +71,7 @@ export function PickCard(props: PickProps) {
         unit="mm"
         onChange={(value) => set({ reach: value })}
       />
-      <SeatFields {...props} seat={props.seat} />
+      <SeatFields {...props} seat={seat} />
       {kind !== "faces" && <Creases {...props} />}
       <KeptPicks {...props} />
     </Card>

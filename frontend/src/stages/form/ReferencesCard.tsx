@@ -3,8 +3,8 @@ import type { Shapes } from "../../api/client";
 import { type Edit, newId, useSheet } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import { Button, Card, Choice, NumberField, SliderField } from "../../ui/controls";
+import { formEye } from "./hand";
 import { inPerspective, lookFromSketch } from "./sketchView";
-import { useFormStage } from "./store";
 
 type Rect = [number, number, number, number];
 type Line = [[number, number], [number, number]];
@@ -190,7 +190,6 @@ function Pinned(props: { project: string; reference: Shapes["Reference"]; edit: 
 
 /** A view in the sketch's own perspective: its size comes from the construction box. */
 function InSketch({ sheet, view }: { sheet: Shapes["SheetOutline"]; view: View }) {
-  const set = useFormStage((stage) => stage.set);
   if (!inPerspective(sheet, view.rect as Rect)) {
     return (
       <p className="text-quiet">The sheet’s construction box no longer stands in this view. Set it in there again.</p>
@@ -202,7 +201,7 @@ function InSketch({ sheet, view }: { sheet: Shapes["SheetOutline"]; view: View }
       <p className="text-quiet">
         In its own perspective, by its box of {w} × {d} × {h} mm.
       </p>
-      <Button onClick={() => set({ orbit: lookFromSketch(sheet, view.rect as Rect) })}>Look from the sketch</Button>
+      <Button onClick={() => formEye.look(lookFromSketch(sheet, view.rect as Rect))}>Look from the sketch</Button>
     </>
   );
 }

@@ -17,7 +17,7 @@ export const WORLD: Directions = {
 export interface HandleSeat {
   place: Vector3;
   directions: Directions;
-  out: Vector3;
+  readonly out: Vector3;
 }
 
 export interface StepValues {

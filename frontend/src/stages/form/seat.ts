@@ -1,8 +1,11 @@
+import { useMemo } from "react";
 import { Matrix4, type PerspectiveCamera, Vector3 } from "three";
+import { useShallow } from "zustand/react/shallow";
 import { faceOf, type PartMesh } from "../../view3d/partMesh";
 import { type Directions, type HandleSeat, type Letter, WORLD } from "./dragging";
+import { useHand } from "./hand";
 import { pickedPoints, pointAt, seatOf } from "./picking";
-import type { KeptSeat, PickKind } from "./store";
+import { type KeptSeat, type PickKind, useFormStage } from "./store";
 
 /** Where the handle sits for a pick: in its middle along W, D and H, or where it was kept. */
 export function handleSeat(
@@ -14,9 +17,30 @@ export function handleSeat(
 ): HandleSeat | null {
   const picked = pickedPoints(mesh, kind, items);
   if (!picked.length) return null;
-  const out = outward(mesh, points, kind, items);
-  if (!kept) return { place: seatOf(points, picked), directions: WORLD, out };
-  return { place: new Vector3(...kept.place), directions: directionsOf(kept), out };
+  let out: Vector3 | null = null;
+  return {
+    place: kept ? new Vector3(...kept.place) : seatOf(points, picked),
+    directions: kept ? directionsOf(kept) : WORLD,
+    get out() {
+      out ??= outward(mesh, points, kind, items); // asked for seldom, and not for nothing
+      return out;
+    },
+  };
+}
+
+/** The seat as it is now, also while the cage is dragged. */
+export function seatNow(mesh: PartMesh, kind: PickKind, items: number[]): HandleSeat | null {
+  return handleSeat(mesh, useHand.getState().cagePoints ?? mesh.points, kind, items, useFormStage.getState().seat);
+}
+
+/** The seat of what is picked, following the hand that drags it. */
+export function useSeat(mesh: PartMesh | undefined): HandleSeat | null {
+  const cagePoints = useHand((hand) => hand.cagePoints);
+  const { kind, items, seat } = useFormStage(useShallow(({ kind, items, seat }) => ({ kind, items, seat })));
+  return useMemo(
+    () => (mesh && items.length ? handleSeat(mesh, cagePoints ?? mesh.points, kind, items, seat) : null),
+    [mesh, cagePoints, kind, items, seat],
+  );
 }
 
 export function directionsOf(kept: KeptSeat): Directions {

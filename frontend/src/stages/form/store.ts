@@ -1,7 +1,5 @@
 import { create } from "zustand";
 import type { Shapes } from "../../api/client";
-import type { Orbit } from "../../view3d/orbit";
-import { lookFrom } from "../../view3d/orbit";
 import { FIRST, type StartKind } from "./starts";
 import { NEXT, type StepKind } from "./steps";
 
@@ -46,8 +44,6 @@ export interface FormState {
   solo: string | null;
   /** The first point of a dimension being set. */
   measuring: number | null;
-  orbit: Orbit;
-  milliseconds: number;
   set: (state: Partial<Omit<FormState, "set">>) => void;
 }
 
@@ -70,7 +66,5 @@ export const useFormStage = create<FormState>((set) => ({
   firsts: FIRST,
   solo: null,
   measuring: null,
-  orbit: lookFrom("three-quarter", [0, 0, 0], 120),
-  milliseconds: 0,
   set: (state) => set(state),
 }));

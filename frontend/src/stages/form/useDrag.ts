@@ -1,9 +1,11 @@
-import { type RefObject, useRef, useState } from "react";
+import { type RefObject, useMemo, useRef } from "react";
+import { Unreachable } from "../../api/client";
 import { useBench } from "../../bench/store";
 import { cameraOf } from "../../view3d/orbit";
 import { type PartMesh, previewStep, showAsItIs } from "../../view3d/partMesh";
 import type { Spot, ViewHandle } from "../../view3d/View3D";
 import { dragValues, type Grip, type HandleSeat, type Letter, type StepValues } from "./dragging";
+import { useHand } from "./hand";
 import { pointAt } from "./picking";
 import { farSide } from "./seat";
 import type { StoodLines } from "./sheetLines";
@@ -19,64 +21,38 @@ export interface Drag {
   snap: SnapField;
 }
 
-/** A drag of the pick: previews while the hand moves, one edit when it lets go. */
-export function useDrag(props: {
+interface Dragged {
   mesh: PartMesh | undefined;
+  /** The part's address. */
   address: string | undefined;
   symmetry: object | null;
   lines: StoodLines[];
   view: RefObject<ViewHandle | null>;
-  setCagePoints: (points: Float32Array | null) => void;
   place: (values: StepValues, points: number[]) => Promise<boolean>;
-}) {
-  const { mesh, address, symmetry, lines, view, setCagePoints, place } = props;
-  const state = useFormStage();
-  const { set } = state;
-  const notify = useBench((bench) => bench.notify);
-  const [drag, setDrag] = useState<Drag | null>(null);
+}
 
-  // one preview is on its way at a time; the newest wish waits
-  const asking = useRef(false);
-  const wish = useRef<object | null>(null);
-  const lastPreview = useRef<Promise<void>>(Promise.resolve());
-  const previewed = (step: object) => {
-    wish.current = { ...step, symmetry };
-    if (asking.current || !mesh) return;
-    asking.current = true;
-    lastPreview.current = (async () => {
-      while (wish.current) {
-        const step = wish.current;
-        wish.current = null;
-        try {
-          const shown = await previewStep(`${address}/preview`, step, mesh);
-          setCagePoints(shown.points);
-          set({ milliseconds: shown.milliseconds });
-          view.current?.redraw();
-          performance.mark("skin-shown");
-        } catch (error) {
-          notify((error as Error).message);
-        }
-      }
-      asking.current = false;
-    })();
-  };
+/** A drag of the pick: previews while the hand moves, one edit when it lets go. */
+export function useDrag(dragged: Dragged) {
+  const latest = useRef(dragged);
+  latest.current = dragged;
+  return useMemo(() => new Dragging(() => latest.current), []);
+}
 
-  /** Shows the part as it stands: what was dragged is not kept. */
-  const asItIs = () => {
-    if (!mesh) return;
-    showAsItIs(mesh);
-    setCagePoints(null);
-    view.current?.redraw();
-  };
-  const preview = (values: StepValues, points: number[]) =>
-    previewed({ kind: "placed", points, reach: state.reach, ...values });
+export class Dragging {
+  /** The newest wish; it waits while the preview of one before it is on its way. */
+  private wish: object | null = null;
+  private asked: AbortController | null = null;
 
-  const begin = (grip: Grip, spot: Spot, points: number[], seat: HandleSeat) => {
+  constructor(private readonly now: () => Dragged) {}
+
+  begin(grip: Grip, spot: Spot, points: number[], seat: HandleSeat): Drag {
+    const { mesh, lines } = this.now();
+    const { handle, oneSide, snap, grid } = useFormStage.getState();
     const letters = (["W", "D", "H"] as Letter[]).filter((letter) => grip.includes(letter));
-    const oneSided = state.handle === "size" && state.oneSide && letters.length > 0;
+    const oneSided = handle === "size" && oneSide && letters.length > 0;
     const moving = new Set(points);
     const others =
-      state.snap === "points"
+      snap === "points"
         ? Array.from({ length: mesh!.points.length / 3 }, (_, k) => k)
             .filter((point) => !moving.has(point))
             .map((point) => pointAt(mesh!.points, point))
@@ -87,31 +63,65 @@ export function useDrag(props: {
       seat: oneSided ? farSide(seat, mesh!.points, points, letters) : seat,
       picked: points,
       values: null,
-      snap: { to: state.snap, grid: state.grid, others, lines },
+      snap: { to: snap, grid, others, lines },
     };
-    setDrag(begun);
+    useHand.setState({ drag: begun, hovered: null });
     return begun;
-  };
-  const move = (now: Drag, spot: Spot): Drag => {
-    const how = now.grip === "N" ? "push" : state.handle === "push" ? "move" : state.handle;
-    const camera = cameraOf(state.orbit, spot.width, spot.height);
-    const values = dragValues(how, now.grip, now.seat, camera, now.from, spot);
-    if (how === "move") values.values = snapped(values.values, now.grip, now.seat, camera, spot, now.snap);
-    const next = { ...now, values };
-    setDrag(next);
-    preview(values, now.picked);
+  }
+
+  move(drag: Drag, spot: Spot): Drag {
+    const { handle, reach } = useFormStage.getState();
+    const how = drag.grip === "N" ? "push" : handle === "push" ? "move" : handle;
+    const camera = cameraOf(useHand.getState().orbit, spot.width, spot.height);
+    const values = dragValues(how, drag.grip, drag.seat, camera, drag.from, spot);
+    if (how === "move") values.values = snapped(values.values, drag.grip, drag.seat, camera, spot, drag.snap);
+    const next = { ...drag, values };
+    useHand.setState({ drag: next });
+    this.previewed({ kind: "placed", points: drag.picked, reach, ...values });
     return next;
-  };
-  const end = async (now: Drag) => {
-    setDrag(null);
-    wish.current = null;
-    await lastPreview.current;
-    if (now.values && !isNothing(now.values)) {
-      const kept = await place(now.values, now.picked);
-      if (!kept) asItIs();
-    } else asItIs();
-  };
-  return { drag, begin, move, end, previewed };
+  }
+
+  async end(drag: Drag): Promise<void> {
+    useHand.setState({ drag: null });
+    this.wish = null;
+    this.asked?.abort(); // what counts now is the edit
+    const kept = drag.values && !isNothing(drag.values) && (await this.now().place(drag.values, drag.picked));
+    if (!kept) this.asItIs();
+  }
+
+  /** Shows what a step would do, without storing it: the newest wish, one at a time. */
+  async previewed(step: object): Promise<void> {
+    this.wish = step;
+    if (this.asked) return;
+    while (this.wish) {
+      const { mesh, address, symmetry, view } = this.now();
+      if (!mesh) return;
+      const wish = { ...this.wish, symmetry };
+      this.wish = null;
+      this.asked = new AbortController();
+      const { signal } = this.asked;
+      try {
+        const shown = await previewStep(`${address}/preview`, wish, mesh, signal);
+        if (signal.aborted) break;
+        useHand.setState({ cagePoints: shown.points, milliseconds: shown.milliseconds });
+        view.current?.redraw();
+        performance.mark("skin-shown");
+      } catch (error) {
+        // the skin follows again when the server does; what it refuses is said
+        if (!signal.aborted && !(error instanceof Unreachable)) useBench.getState().notify((error as Error).message);
+      }
+    }
+    this.asked = null;
+  }
+
+  /** Shows the part as it stands: what was dragged is not kept. */
+  private asItIs(): void {
+    const { mesh, view } = this.now();
+    if (!mesh) return;
+    showAsItIs(mesh);
+    useHand.setState({ cagePoints: null });
+    view.current?.redraw();
+  }
 }
 
 function isNothing({ how, values }: StepValues): boolean {

@@ -1,20 +1,21 @@
-import { type RefObject, useRef, useState } from "react";
-import { Vector3 } from "three";
+import { type RefObject, useMemo, useRef } from "react";
 import { cameraOf } from "../../view3d/orbit";
 import { isShaped, type PartMesh } from "../../view3d/partMesh";
-import type { Spot } from "../../view3d/View3D";
+import type { Hands, Spot } from "../../view3d/View3D";
+import { useHand } from "./hand";
 import { Picker, pickedPoints } from "./picking";
-import { handleSeat } from "./seat";
+import { seatNow } from "./seat";
 import { type PickHow, useFormStage } from "./store";
-import type { Drag, useDrag } from "./useDrag";
+import type { Drag, Dragging } from "./useDrag";
 
 /** Ms within which a second touch of the same item counts as one gesture with the first. */
 const TWICE = 350;
+/** Px a hand may move and still only touch. */
+const STILL = 4;
 
-interface HandsProps {
+interface Handled {
   mesh: PartMesh | undefined;
-  cagePoints: Float32Array | null;
-  dragging: Pick<ReturnType<typeof useDrag>, "begin" | "move" | "end">;
+  dragging: Dragging;
   /** A tool that draws a line over the view takes the pen; null where none does. */
   onLine: ((spots: Spot[]) => void) | null;
   /** A tool that takes single points; null where none does. */
@@ -25,110 +26,136 @@ interface HandsProps {
 }
 
 /** What pen and mouse do over the form: pick, gather in a box or a loop, drag, draw a line. */
-export function useHands(props: HandsProps) {
-  const { mesh, dragging, onLine, onPoint } = props;
-  const state = useFormStage();
-  const { set, items, kind } = state;
-  const [hovered, setHovered] = useState<number | null>(null);
-  const [gathering, setGathering] = useState<Spot[] | null>(null);
-  const [line, setLine] = useState<Spot[] | null>(null);
+export function useHands(handled: Handled): FormHands {
+  const latest = useRef(handled);
+  latest.current = handled;
+  return useMemo(() => new FormHands(() => latest.current), []);
+}
 
-  const made = useRef<{ picker: Picker; key: unknown[] } | null>(null);
-  const picker = (spot: { width: number; height: number }): Picker => {
-    const key = [mesh, state.orbit, spot.width, spot.height, state.through, state.shown];
-    if (!made.current || key.some((part, at) => part !== made.current!.key[at])) {
-      const camera = cameraOf(state.orbit, spot.width, spot.height);
-      made.current = { picker: new Picker(mesh!, camera, spot, state.through, state.shown), key };
+interface Grab {
+  item: number;
+  drag: Drag | null;
+  from: Spot;
+  moved: boolean;
+  adding: boolean;
+}
+
+export class FormHands implements Hands {
+  private made: { picker: Picker; key: unknown[] } | null = null;
+  private touched = { item: -1, at: 0 };
+  private grabbed: Grab | null = null;
+
+  constructor(private readonly now: () => Handled) {}
+
+  onDown = (spot: Spot, event: PointerEvent): boolean => {
+    const { mesh, onLine, onPoint } = this.now();
+    if (onLine) {
+      useHand.setState({ line: [spot] });
+      return true;
     }
-    return made.current.picker;
+    if (!mesh || !isShaped(mesh)) return false;
+    const item = this.picker(mesh, spot).at(onPoint ? "points" : useFormStage.getState().kind, spot);
+    if (item == null) {
+      if (!event.shiftKey || onPoint) return false;
+      useHand.setState({ gathering: [spot] });
+      return true;
+    }
+    this.grabbed = { item, drag: null, from: spot, moved: false, adding: event.shiftKey };
+    return true;
   };
 
-  const touched = useRef({ item: -1, at: 0 });
-  const twice = (item: number): boolean => {
-    const before = touched.current;
-    touched.current = { item, at: performance.now() };
-    return kind !== "points" && before.item === item && performance.now() - before.at < TWICE;
+  onMove = (spot: Spot): void => {
+    const { line, gathering } = useHand.getState();
+    if (line) useHand.setState({ line: [...line, spot] });
+    else if (gathering) {
+      const { lasso } = useFormStage.getState();
+      useHand.setState({ gathering: lasso ? [...gathering, spot] : [gathering[0], spot] });
+    } else if (this.grabbed) this.drag(this.grabbed, spot);
   };
-  const choose = (item: number, adding: boolean) => {
-    if (!adding && twice(item)) props.pickMore(kind === "faces" ? "band" : "row", [item]);
+
+  onUp = (spot: Spot): void => {
+    const { mesh, dragging, onLine, onPoint } = this.now();
+    const { line, gathering } = useHand.getState();
+    if (line) {
+      useHand.setState({ line: null });
+      onLine?.([...line, spot]);
+      return;
+    }
+    if (gathering && mesh) {
+      const { lasso, kind, items, set } = useFormStage.getState();
+      const find = this.picker(mesh, spot);
+      const found = lasso ? find.inLoop(kind, [...gathering, spot]) : find.inBox(kind, gathering[0], spot);
+      set({ items: [...new Set([...items, ...found])] });
+      useHand.setState({ gathering: null });
+      return;
+    }
+    const grab = this.grabbed;
+    this.grabbed = null;
+    if (!grab) return;
+    if (onPoint) onPoint(grab.item);
+    else if (grab.drag) dragging.end(grab.drag);
+    else if (!grab.moved) this.choose(grab.item, grab.adding);
+  };
+
+  onClick = (): void => useFormStage.getState().set({ items: [] });
+
+  onHover = (spot: Spot): void => {
+    const { mesh, onLine, onPoint } = this.now();
+    if (!mesh || !isShaped(mesh)) return;
+    const kind = onPoint ? "points" : useFormStage.getState().kind;
+    const hovered = onLine ? null : this.picker(mesh, spot).at(kind, spot);
+    if (hovered !== useHand.getState().hovered) useHand.setState({ hovered });
+  };
+
+  /** A touch without a drag, also where the handle lies over what is meant. */
+  touch = (spot: Spot, adding: boolean): void => {
+    const { mesh } = this.now();
+    const item = mesh ? this.picker(mesh, spot).at(useFormStage.getState().kind, spot) : null;
+    if (item !== null) this.choose(item, adding);
+  };
+
+  private drag(grab: Grab, spot: Spot): void {
+    const { mesh, dragging, onPoint, frozen, refuse } = this.now();
+    if (!mesh || onPoint) return;
+    if (!grab.moved && Math.hypot(spot.x - grab.from.x, spot.y - grab.from.y) < STILL) return;
+    if (!grab.moved) {
+      grab.moved = true;
+      if (frozen.current) {
+        refuse(frozen.current);
+        return;
+      }
+      const { items, kind, handle, set } = useFormStage.getState();
+      const chosen = items.includes(grab.item) ? items : [grab.item];
+      set({ items: chosen });
+      const seat = seatNow(mesh, kind, chosen)!;
+      grab.drag = dragging.begin(handle === "push" ? "N" : "free", grab.from, pickedPoints(mesh, kind, chosen), seat);
+    }
+    if (grab.drag) grab.drag = dragging.move(grab.drag, spot);
+  }
+
+  private choose(item: number, adding: boolean): void {
+    const { items, kind, set } = useFormStage.getState();
+    if (!adding && this.twice(item)) this.now().pickMore(kind === "faces" ? "band" : "row", [item]);
     else if (!adding) set({ items: [item] });
     else set({ items: items.includes(item) ? items.filter((other) => other !== item) : [...items, item] });
-  };
-  /** A touch without a drag, also where the handle lies over what is meant. */
-  const touch = (spot: Spot, adding: boolean) => {
-    const item = mesh ? picker(spot).at(kind, spot) : null;
-    if (item !== null) choose(item, adding);
-  };
-  const grabbed = useRef<{
-    item: number;
-    drag: Drag | null;
-    from: Spot;
-    moved: boolean;
-    adding: boolean;
-  } | null>(null);
+  }
 
-  const seatFor = (chosen: number[]) =>
-    handleSeat(mesh!, props.cagePoints ?? mesh!.points, kind, chosen, state.seat) ?? {
-      place: new Vector3(),
-      directions: { W: new Vector3(1, 0, 0), D: new Vector3(0, 1, 0), H: new Vector3(0, 0, 1) },
-      out: new Vector3(0, 0, 1),
-    };
+  private twice(item: number): boolean {
+    const before = this.touched;
+    this.touched = { item, at: performance.now() };
+    const soon = performance.now() - before.at < TWICE;
+    return useFormStage.getState().kind !== "points" && before.item === item && soon;
+  }
 
-  const hands = {
-    onDown: (spot: Spot, event: PointerEvent) => {
-      if (onLine) {
-        setLine([spot]);
-        return true;
-      }
-      if (!mesh || !isShaped(mesh)) return false;
-      const item = picker(spot).at(onPoint ? "points" : kind, spot);
-      if (item == null) {
-        if (!event.shiftKey || onPoint) return false;
-        setGathering([spot]);
-        return true;
-      }
-      grabbed.current = { item, drag: null, from: spot, moved: false, adding: event.shiftKey };
-      return true;
-    },
-    onMove: (spot: Spot) => {
-      if (line) return setLine([...line, spot]);
-      if (gathering) return setGathering(state.lasso ? [...gathering, spot] : [gathering[0], spot]);
-      const grab = grabbed.current;
-      if (!grab || !mesh || onPoint) return;
-      if (!grab.moved && Math.hypot(spot.x - grab.from.x, spot.y - grab.from.y) < 4) return;
-      if (!grab.moved) {
-        grab.moved = true;
-        if (props.frozen.current) return props.refuse(props.frozen.current);
-        const chosen = items.includes(grab.item) ? items : [grab.item];
-        set({ items: chosen });
-        const points = pickedPoints(mesh, kind, chosen);
-        grab.drag = dragging.begin(state.handle === "push" ? "N" : "free", grab.from, points, seatFor(chosen));
-      }
-      if (grab.drag) grab.drag = dragging.move(grab.drag, spot);
-    },
-    onUp: (spot: Spot) => {
-      if (line) {
-        setLine(null);
-        onLine?.([...line, spot]);
-        return;
-      }
-      if (gathering && mesh) {
-        const find = picker(spot);
-        const found = state.lasso ? find.inLoop(kind, [...gathering, spot]) : find.inBox(kind, gathering[0], spot);
-        set({ items: [...new Set([...items, ...found])] });
-        setGathering(null);
-        return;
-      }
-      const grab = grabbed.current;
-      grabbed.current = null;
-      if (!grab) return;
-      if (onPoint) onPoint(grab.item);
-      else if (grab.drag) dragging.end(grab.drag);
-      else if (!grab.moved) choose(grab.item, grab.adding);
-    },
-    onClick: () => set({ items: [] }),
-    onHover: (spot: Spot) =>
-      mesh && isShaped(mesh) && setHovered(onLine ? null : picker(spot).at(onPoint ? "points" : kind, spot)),
-  };
-  return { hands, hovered, gathering, line, touch };
+  /** Finds what is under a spot; kept while mesh, eye and what is shown stay. */
+  private picker(mesh: PartMesh, spot: { width: number; height: number }): Picker {
+    const { through, shown } = useFormStage.getState();
+    const { orbit } = useHand.getState();
+    const key = [mesh, orbit, spot.width, spot.height, through, shown];
+    if (!this.made || key.some((part, at) => part !== this.made!.key[at])) {
+      const camera = cameraOf(orbit, spot.width, spot.height);
+      this.made = { picker: new Picker(mesh, camera, spot, through, shown), key };
+    }
+    return this.made.picker;
+  }
 }

@@ -1,5 +1,7 @@
 import { create } from "zustand";
+import { eyeIn } from "../../view3d/eye";
 import { lookFrom, type Orbit } from "../../view3d/orbit";
+import type { Spot } from "../../view3d/View3D";
 
 export type Probe = "stripes" | "mean" | "gaussian" | "soundness";
 
@@ -13,7 +15,6 @@ interface SurfaceState {
   place: [number, number, number] | null;
   /** End of the colour legend, 1/mm and 1/mm²; null follows the largest part. */
   ends: { mean: number | null; gaussian: number | null };
-  orbit: Orbit;
   set: (state: Partial<Omit<SurfaceState, "set">>) => void;
 }
 
@@ -25,6 +26,20 @@ export const useSurface = create<SurfaceState>((set) => ({
   part: null,
   place: null,
   ends: { mean: null, gaussian: null },
-  orbit: lookFrom("three-quarter", [0, 0, 0], 120),
   set: (state) => set(state),
 }));
+
+/** A value under the pointer; averaged from its neighbours where it is not defined there. */
+export interface Reading {
+  value: number;
+  exact: boolean;
+  spot: Spot;
+}
+
+/** What changes with every movement of the hand. */
+export const useSurfaceHand = create<{ orbit: Orbit; under: Reading | null }>(() => ({
+  orbit: lookFrom("three-quarter", [0, 0, 0], 120),
+  under: null,
+}));
+
+export const surfaceEye = eyeIn(useSurfaceHand);

@@ -1,0 +1,157 @@
+"""What a movement of the hand costs in the page: script a pointer move, drawing apart; bytes; what is held after many edits."""
+
+from __future__ import annotations
+
+import json
+import sys
+import tempfile
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from benchmarks.measure import Result, within
+
+ROOT = Path(__file__).parents[1]
+sys.path.insert(0, str(ROOT))
+
+MOVES = 60
+# drawing is done by software here and by a graphics card elsewhere: it is left out of what is measured
+_NOTHING_DRAWN = """for (const made of [WebGL2RenderingContext, WebGLRenderingContext])
+  for (const name of ['drawElements', 'drawArrays', 'drawElementsInstanced', 'drawArraysInstanced', 'drawRangeElements'])
+    if (made.prototype[name]) made.prototype[name] = () => undefined;"""
+
+
+class Page:
+    """A page with a protocol session that tells how long its scripts ran."""
+
+    def __init__(self, bench: Any) -> None:
+        self.bench, self.page = bench, bench.page
+        self.session = bench.page.context.new_cdp_session(bench.page)
+        self.session.send("Performance.enable")
+
+    def script(self) -> float:
+        """Seconds scripts have run for so far."""
+        found = self.session.send("Performance.getMetrics")["metrics"]
+        return float(next(metric["value"] for metric in found if metric["name"] == "ScriptDuration"))
+
+    def moves(self, places: list[tuple[float, float]]) -> list[float]:
+        """Ms of script for each of a row of pointer moves, until the page has come to rest."""
+        taken = []
+        for x, y in places:
+            before = self.script()
+            self.page.mouse.move(x, y)
+            self.bench.settled()
+            taken.append((self.script() - before) * 1000)
+        return taken
+
+
+@contextmanager
+def opened(prepare: Callable[[Any], None] | None = None) -> Iterator[Page]:
+    """A page of 1280 × 800 on a server of its own."""
+    from playwright.sync_api import sync_playwright
+
+    from tests.browser.bench import Bench
+    from tests.conftest import CHROMIUM, FLAGS, running
+
+    with tempfile.TemporaryDirectory() as folder:
+        if prepare:
+            prepare(Path(folder))
+        with running(Path(folder)) as server, sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+            bench = Bench(browser, server)
+            bench.page.add_init_script(_NOTHING_DRAWN)
+            yield Page(bench)
+            browser.close()
+
+
+def _form(page: Page, divisions: tuple[int, int, int]) -> str:
+    bench = page.bench
+    state = bench.post("/api/projects", {"name": "Hand"})
+    project, form = state["project"]["id"], next(d["id"] for d in state["documents"] if d["kind"] == "form")
+    start = {"kind": "box", "size": [62, 34, 108], "divisions": divisions}
+    edit = {"kind": "start_part", "part": "b", "name": "Body", "start": start}
+    bench.post(f"/api/projects/{project}/documents/{form}/edits", {"edit": edit})
+    bench.page.goto(f"{bench.server.url}/?project={project}")
+    bench.stage("Form")
+    bench.page.locator("[data-testid=view3d][aria-busy=false]").wait_for()
+    bench.page.get_by_text("Click points on the cage").wait_for()
+    return str(project)
+
+
+def _across(start: tuple[float, float], end: tuple[float, float], count: int) -> list[tuple[float, float]]:
+    return [tuple(np.add(start, np.subtract(end, start) * t)) for t in np.linspace(0, 1, count)]
+
+
+def _middle(page: Page, locator: Any) -> tuple[float, float]:
+    box = locator.bounding_box()
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def handle_and_orbit() -> Iterator[Result]:
+    """Dragging the handle of a form of 514 faces, and turning the view of it."""
+    with opened() as page:
+        _form(page, (10, 7, 11))
+        mouse, keys = page.page.mouse, page.page.keyboard
+        keys.press("Control+a")
+        knob = page.page.get_by_role("button", name="Move along H", exact=True).locator("circle").first
+        x, y = _middle(page, knob)
+        mouse.move(x, y)
+        mouse.down()
+        taken = page.moves(_across((x, y - 4), (x, y - 60), MOVES))
+        mouse.up()
+        yield within("handle drag, script a move, median", "ms", float(np.median(taken)), 8.0)
+        keys.press("Escape")
+        box = page.page.get_by_test_id("view3d").bounding_box()
+        at = (box["x"] + 30, box["y"] + 40)
+        mouse.move(*at)
+        mouse.down()
+        taken = page.moves(_across((at[0] + 8, at[1]), (at[0] + 200, at[1] + 60), MOVES))
+        mouse.up()
+        yield within("orbit, script a move, median", "ms", float(np.median(taken)), 4.0)
+
+
+def many_faces() -> Iterator[Result]:
+    """Pointing at a form of 20,000 faces, and picking all of it."""
+    with opened() as page:
+        _form(page, (40, 40, 40))
+        # refined once: a box of 40 divisions has 9,600 faces
+        page.page.keyboard.press("f")
+        x, y = page.bench.middle("view3d")
+        page.moves(_across((x - 90, y - 90), (x - 60, y - 60), 10))
+        taken = page.moves(_across((x - 100, y - 120), (x + 100, y + 120), MOVES))
+        yield within("hover, script a move, p95", "ms", float(np.percentile(taken, 95)), 8.0)
+        before = page.script()
+        page.page.keyboard.press("Control+a")
+        page.bench.settled()
+        yield within("picking all", "ms", (page.script() - before) * 1000, 100.0)
+
+
+def lamps() -> Iterator[Result]:
+    """Dragging a lamp on the plan with the demo's form in the preview."""
+
+    def prepare(folder: Path) -> None:
+        from hollow_marble.demo.build import build_demo
+        from hollow_marble.store.library import Library
+
+        library = Library(folder)
+        build_demo(library, lambda *_: None, None)
+        library.close()
+
+    with opened(prepare) as page:
+        page.bench.open()
+        page.bench.stage("Studio")
+        key = page.page.get_by_role("button", name="key lamp").first
+        key.wait_for()
+        page.page.wait_for_timeout(6000)
+        x, y = _middle(page, key.locator("circle"))
+        asked: list[str] = []
+        page.page.on("request", lambda request: asked.append(request.url))
+        page.page.mouse.move(x, y)
+        page.page.mouse.down()
+        taken = page.moves(_across((x - 3, y - 2), (x - 60, y - 30), MOVES))
+        page.page.mouse.up()
+        yield within("lamp drag, script a move, median", "ms", float(np.median(taken)), 8.0)
+        print(json.dumps({"requests in the lamp's moves": len(asked)}))

@@ -1,0 +1,108 @@
+import type { Shapes } from "../../api/client";
+import { cameraOf } from "../../view3d/orbit";
+import type { PartMesh } from "../../view3d/partMesh";
+import type { Spot } from "../../view3d/View3D";
+import type { Grip, StepValues } from "./dragging";
+import { Handle } from "./Handle";
+import { useHand } from "./hand";
+import { Dimensions, Reach, Traces } from "./Overlay";
+import { pickedPoints } from "./picking";
+import { seatNow, useSeat } from "./seat";
+import { useFormStage } from "./store";
+import type { Drag, Dragging } from "./useDrag";
+import type { FormHands } from "./useHands";
+
+interface OverlayProps {
+  size: { width: number; height: number };
+  measures: Shapes["Measure"][];
+  meshes: Map<string, PartMesh>;
+  mesh: PartMesh | undefined;
+  /** The handle gives way to a line that is drawn. */
+  drawing: boolean;
+  dragging: Dragging;
+  hands: FormHands;
+  frozen: { current: string | null };
+  refuse: (sentence: string) => void;
+}
+
+/** What lies over the form and follows eye and hand: dimensions, the handle, what gathers or is drawn. */
+export function FormOverlay(props: OverlayProps) {
+  const { size, mesh } = props;
+  const orbit = useHand((hand) => hand.orbit);
+  const drag = useHand((hand) => hand.drag);
+  const gathering = useHand((hand) => hand.gathering);
+  const line = useHand((hand) => hand.line);
+  const { reach, tool, handle, lasso } = useFormStage();
+  const seat = useSeat(mesh);
+  return (
+    <svg className="h-full w-full" role="presentation">
+      <Dimensions measures={props.measures} meshes={props.meshes} orbit={orbit} size={size} />
+      {seat && reach > 0 && <Reach seat={seat.place} reach={reach} orbit={orbit} size={size} />}
+      {seat && !props.drawing && tool !== "measure" && (
+        <Handle
+          seat={seat}
+          camera={cameraOf(orbit, size.width, size.height)}
+          size={size}
+          kind={handle}
+          held={drag?.grip ?? null}
+          said={drag?.values ? inWords(drag.values) : ""}
+          onGrip={(grip, event) => grab(props, grip, event)}
+        />
+      )}
+      <Traces gathering={gathering} lasso={lasso} line={line} />
+    </svg>
+  );
+}
+
+/** Px a hand may move on a grip and still only touch what lies beneath. */
+const STILL = 3;
+
+/** Follows a hand that holds a grip of the handle until it lets go. */
+function grab({ mesh, dragging, hands, frozen, refuse }: OverlayProps, grip: Grip, event: React.PointerEvent): void {
+  const box = (event.target as Element).closest("[data-testid=view3d]")!.getBoundingClientRect();
+  const spotOf = (e: { clientX: number; clientY: number }): Spot => ({
+    x: e.clientX - box.left,
+    y: e.clientY - box.top,
+    width: box.width,
+    height: box.height,
+  });
+  const from = spotOf(event);
+  const still = (to: Spot) => Math.hypot(to.x - from.x, to.y - from.y) < STILL;
+  let now: Drag | null = null;
+  const begin = () => {
+    const { kind, items } = useFormStage.getState();
+    return dragging.begin(grip, from, pickedPoints(mesh!, kind, items), seatNow(mesh!, kind, items)!);
+  };
+  const moved = (e: PointerEvent) => {
+    const to = spotOf(e);
+    if ((!now && still(to)) || frozen.current || !mesh) return;
+    now = dragging.move(now ?? begin(), to);
+  };
+  const up = (e: PointerEvent) => {
+    window.removeEventListener("pointermove", moved);
+    window.removeEventListener("pointerup", up);
+    const to = spotOf(e);
+    if (now) dragging.end(now);
+    else if (still(to)) hands.touch(to, e.shiftKey);
+    else if (frozen.current) refuse(frozen.current);
+  };
+  window.addEventListener("pointermove", moved);
+  window.addEventListener("pointerup", up);
+}
+
+/** What a drag has done so far. */
+function inWords({ how, values }: StepValues): string {
+  const letters = ["W", "D", "H"];
+  if (how === "turn") return `${Math.hypot(...values).toFixed(1)}°`;
+  if (how === "push") return `${values[0] < 0 ? "−" : "+"}${Math.abs(values[0]).toFixed(1)}`;
+  const rest = how === "size" ? 1 : 0;
+  return values
+    .map((value, axis) => ({ value, letter: letters[axis] }))
+    .filter(({ value }) => Math.abs(value - rest) > 0.005)
+    .map(({ value, letter }) =>
+      how === "size"
+        ? `${letter} ${Math.round(value * 100)} %`
+        : `${letter} ${value > 0 ? "+" : "−"}${Math.abs(value).toFixed(1)}`,
+    )
+    .join("  ");
+}

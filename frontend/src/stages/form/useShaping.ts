@@ -1,0 +1,123 @@
+import { type RefObject, useRef } from "react";
+import { Vector3 } from "three";
+import type { Shapes } from "../../api/client";
+import { newId, useEdit } from "../../api/queries";
+import { useBench } from "../../bench/store";
+import { cameraOf } from "../../view3d/orbit";
+import type { PartMesh } from "../../view3d/partMesh";
+import type { Spot, ViewHandle } from "../../view3d/View3D";
+import type { StepValues } from "./dragging";
+import { comesRound, lineThrough, profileOf, profileOfLine } from "./drawnLines";
+import { useHand } from "./hand";
+import { measureBetween } from "./PartsCard";
+import { seatNow } from "./seat";
+import { nearestOnLines, type StoodLines } from "./sheetLines";
+import { isEven, type StartShape } from "./starts";
+import { useFormStage } from "./store";
+import { drawsLine, STEP_TOOLS, type StepTool, stepOf } from "./tools";
+import { useDrag } from "./useDrag";
+
+interface Shaped {
+  project: string;
+  document: string;
+  form: Shapes["Form"] | undefined;
+  active: Shapes["Part"] | undefined;
+  mesh: PartMesh | undefined;
+  picked: number[];
+  lines: StoodLines[];
+  view: RefObject<ViewHandle | null>;
+}
+
+/** Px within which a touched line of a sheet is meant. */
+const REACH = 14;
+
+/** What changes the part worked on: steps, drags, lines that are drawn, new parts. */
+export function useShaping(shaped: Shaped) {
+  const { project, document, form, active, mesh, picked, lines, view } = shaped;
+  const edit = useEdit(project, document);
+  const notify = useBench((bench) => bench.notify);
+  const symmetry = active?.symmetry ?? null;
+
+  // what keeps the part from being shaped, so that a drag is refused before it begins
+  const frozen = useRef<string | null>(null);
+  const source = form?.parts?.find((part) => part.id === active?.link);
+  frozen.current = active?.locked
+    ? `${active.name} is locked. Unlock it first.`
+    : active?.link
+      ? `${active.name} follows ${source?.name}. Shape that one, or break the link first.`
+      : null;
+
+  const shape = async (step: object) =>
+    !!active && edit({ kind: "shape", part: active.id, step: { ...step, symmetry } } as Shapes["Shape"]);
+  const place = (values: StepValues, points = picked) =>
+    shape({ kind: "placed", points, reach: useFormStage.getState().reach, ...values });
+  const address = active && `/api/projects/${project}/forms/${document}/parts/${active.id}`;
+  const dragging = useDrag({ mesh, address, symmetry, lines, view, place });
+
+  const apply = async (tool: StepTool, numbers?: object, line?: Parameters<typeof stepOf>[3]) => {
+    if (!active || !mesh) return notify("There is no part to shape yet. Begin one first.");
+    const state = useFormStage.getState();
+    const step = stepOf(tool, mesh, state, line);
+    if (!step) return notify(tool.hint);
+    const kept = await shape({ ...step, ...numbers });
+    if (kept && (tool.kind === "removed" || tool.kind === "cut" || tool.kind === "alike")) state.set({ items: [] });
+  };
+  const slide = (tool: StepTool, numbers: object) => {
+    const step = mesh && stepOf(tool, mesh, useFormStage.getState());
+    if (step) dragging.previewed({ ...step, ...numbers });
+  };
+  const begin = async (start: StartShape) => {
+    const part = newId().slice(0, 8);
+    const count = form?.parts?.length ?? 0;
+    const name = count ? `Part ${count + 1}` : "Body";
+    const even = isEven(start) ? { planes: ["W"] } : null;
+    const kept = await edit({ kind: "start_part", part, name, start, symmetry: even } as Shapes["StartPart"]);
+    if (kept) useFormStage.getState().set({ part, items: [], tool: "pick" });
+  };
+  const turn = (spots: Spot[], still: boolean) => {
+    const [spot] = spots;
+    const camera = cameraOf(useHand.getState().orbit, spot.width, spot.height);
+    const found = still ? nearestOnLines(lines, camera, spot, REACH) : null;
+    const profile = found ? profileOfLine(found.line) : still ? [] : profileOf(spots, camera);
+    if (profile.length < 2)
+      return notify("Draw the profile beside the upright axis, or touch a line of a sheet seen square-on.");
+    const { firsts } = useFormStage.getState();
+    return begin({ ...firsts.turned, profile, closed: comesRound(profile) } as StartShape);
+  };
+  const drawn = (spots: Spot[]) => {
+    const [spot] = spots;
+    const still = spots.every((other) => Math.hypot(other.x - spot.x, other.y - spot.y) < 4);
+    const { tool, nexts, kind, items } = useFormStage.getState();
+    if (tool === "turned") return turn(spots, still);
+    const { orbit } = useHand.getState();
+    const seat = mesh && seatNow(mesh, kind, items);
+    const camera = cameraOf(orbit, spot.width, spot.height);
+    const line = still ? null : lineThrough(spots, camera, seat?.place ?? new Vector3(...orbit.target));
+    const lineTool = lineToolOf(tool, nexts);
+    if (!lineTool || !line) return notify(lineTool?.hint ?? "Draw a line.");
+    return apply(lineTool, undefined, line);
+  };
+  const measurePoint = (point: number) => {
+    const { measuring, set } = useFormStage.getState();
+    if (!active) return;
+    if (measuring === null) return set({ measuring: point });
+    if (point !== measuring) edit(measureBetween(active.id, measuring, point));
+    set({ measuring: null });
+  };
+  const mirror = () =>
+    active &&
+    edit({
+      kind: "change_part",
+      part: active.id,
+      symmetry: symmetry?.planes?.length || (symmetry?.turns ?? 1) > 1 ? {} : { planes: ["W"] },
+    });
+  return { edit, place, apply, slide, begin, drawn, measurePoint, mirror, dragging, frozen };
+}
+
+/** The tool that draws a line over the view, where it is in hand. */
+export function lineToolOf(
+  tool: ReturnType<typeof useFormStage.getState>["tool"],
+  nexts: ReturnType<typeof useFormStage.getState>["nexts"],
+): StepTool | undefined {
+  return STEP_TOOLS.find((other) => other.kind === tool && drawsLine(other, nexts));
+}

@@ -1,0 +1,202 @@
+import { useEffect, useMemo, useRef } from "react";
+import { type BufferAttribute, DoubleSide, Mesh, Vector3 } from "three";
+import type { Shapes } from "../../api/client";
+import { useBench } from "../../bench/store";
+import { Button } from "../../ui/controls";
+import { cameraOf, onScreen, rayAt } from "../../view3d/orbit";
+import { Daylight, Plaster } from "../../view3d/Plaster";
+import type { Shown } from "../../view3d/useParts";
+import { type Spot, View3D } from "../../view3d/View3D";
+import type { Finding } from "./cards";
+import { type CurvatureMap, colourOf, plain, type Quantity } from "./curvature";
+import { StripeDial } from "./StripeDial";
+import { Striped } from "./Striped";
+import { type Reading, surfaceEye, useSurface, useSurfaceHand } from "./store";
+
+interface CanvasProps {
+  form: Shapes["FormState"] | undefined;
+  parts: Shown[];
+  quantity: Quantity | null;
+  maps: (CurvatureMap | undefined)[];
+  range: number;
+  findings: Finding[];
+}
+
+/** The form as a probe shows it. */
+export function SurfaceCanvas(props: CanvasProps) {
+  const { form, parts, quantity, maps, range, findings } = props;
+  const go = useBench((bench) => bench.go);
+  const { probe, count, around, above } = useSurface();
+  const across = useMemo(() => direction(around, above), [around, above]);
+  const hands = useReading(parts, maps, quantity);
+  const scene = useMemo(
+    () => (
+      <>
+        {probe === "soundness" && <Daylight />}
+        {parts.map((shown, index) =>
+          probe === "stripes" ? (
+            <Striped key={shown.part.id} mesh={shown.mesh} count={count} across={across} />
+          ) : quantity && maps[index] ? (
+            <mesh key={shown.part.id + quantity} geometry={shown.mesh.geometry}>
+              <meshBasicMaterial vertexColors side={DoubleSide} />
+            </mesh>
+          ) : (
+            <Plaster key={shown.part.id} mesh={shown.mesh} />
+          ),
+        )}
+      </>
+    ),
+    [probe, parts, count, across, quantity, maps],
+  );
+  return (
+    <>
+      <View3D
+        label="Surface"
+        busy={!!form?.body.parts?.length && !parts.length}
+        eye={surfaceEye}
+        hands={hands}
+        overlay={(size) => (
+          <svg className="h-full w-full" role="presentation">
+            {probe === "stripes" && <StripeDial height={size.height} />}
+            {probe === "soundness" && <Findings findings={findings} size={size} />}
+            {quantity && <ReadValue unit={quantity === "mean" ? "1/mm" : "1/mm²"} />}
+          </svg>
+        )}
+      >
+        {scene}
+      </View3D>
+      {quantity && <Legend range={range} unit={quantity === "mean" ? "1/mm" : "1/mm²"} />}
+      {form && !form.body.parts?.length && (
+        <div className="absolute inset-x-0 top-[36%] text-center text-page">
+          <p className="font-semibold font-serif text-[1.6rem]">Nothing to look at yet</p>
+          <p className="mb-4">Here stripes and curvature show a flaw before a highlight does.</p>
+          <Button onClick={() => go("Form")}>Begin a form</Button>
+        </div>
+      )}
+    </>
+  );
+}
+
+/** Reads the value under the pointer, once a frame. */
+function useReading(parts: Shown[], maps: (CurvatureMap | undefined)[], quantity: Quantity | null) {
+  const latest = useRef({ parts, maps, quantity });
+  latest.current = { parts, maps, quantity };
+  useEffect(() => useSurfaceHand.setState({ under: null }), [quantity, parts]);
+  return useMemo(() => {
+    let waiting = 0;
+    const onHover = (spot: Spot) => {
+      if (!latest.current.quantity || waiting) return;
+      waiting = requestAnimationFrame(() => {
+        waiting = 0;
+        const { parts, maps, quantity } = latest.current;
+        if (!quantity) return;
+        const camera = cameraOf(surfaceEye.now(), spot.width, spot.height);
+        useSurfaceHand.setState({ under: valueAt(parts, maps, quantity, spot, camera) });
+      });
+    };
+    return { onHover };
+  }, []);
+}
+
+/** Where findings are, on the screen. */
+function Findings({ findings, size }: { findings: Finding[]; size: { width: number; height: number } }) {
+  const orbit = useSurfaceHand((hand) => hand.orbit);
+  const place = useSurface((state) => state.place);
+  const camera = cameraOf(orbit, size.width, size.height);
+  return findings.map((finding) => {
+    const [x, y, z] = finding.place;
+    const s = onScreen(camera, new Vector3(x, y, z), size.width, size.height);
+    const here = place?.every((value, axis) => value === finding.place[axis]);
+    return (
+      <circle
+        key={JSON.stringify(finding.place) + finding.kind}
+        cx={s.x}
+        cy={s.y}
+        r={here ? 12 : 6}
+        fill="none"
+        stroke="var(--wrong)"
+        strokeWidth={here ? 2.5 : 1.5}
+      />
+    );
+  });
+}
+
+function ReadValue({ unit }: { unit: string }) {
+  const under = useSurfaceHand((hand) => hand.under);
+  if (!under) return null;
+  return (
+    <text
+      x={under.spot.x + 14}
+      y={under.spot.y - 10}
+      fontWeight={600}
+      fill="var(--ink)"
+      stroke="var(--paper)"
+      strokeWidth={4}
+      paintOrder="stroke"
+    >
+      {plain(under.value)} {unit}
+      {under.exact ? "" : " (averaged)"}
+    </text>
+  );
+}
+
+function direction(around: number, above: number): Vector3 {
+  const [a, b] = [(around * Math.PI) / 180, (above * Math.PI) / 180];
+  return new Vector3(Math.sin(a) * Math.cos(b), -Math.cos(a) * Math.cos(b), Math.sin(b));
+}
+
+/** The value where the pointer's ray meets the surface first. */
+function valueAt(
+  parts: Shown[],
+  maps: (CurvatureMap | undefined)[],
+  quantity: Quantity,
+  spot: Spot,
+  camera: ReturnType<typeof cameraOf>,
+): Reading | null {
+  const caster = rayAt(camera, spot.x, spot.y, spot.width, spot.height);
+  let nearest = Number.POSITIVE_INFINITY;
+  let found: Reading | null = null;
+  parts.forEach(({ mesh }, index) => {
+    const map = maps[index];
+    const hit = map && caster.intersectObject(new Mesh(mesh.geometry), false)[0];
+    if (!map || !hit?.face || hit.distance >= nearest) return;
+    nearest = hit.distance;
+    const position = mesh.geometry.getAttribute("position") as BufferAttribute;
+    const corners = [hit.face.a, hit.face.b, hit.face.c];
+    const spots = corners.map((corner) => new Vector3().fromBufferAttribute(position, corner));
+    const whole = spots[1].clone().sub(spots[0]).cross(spots[2].clone().sub(spots[0])).length();
+    const value = corners.reduce((sum, corner, k) => {
+      const [p, q] = [spots[(k + 1) % 3], spots[(k + 2) % 3]];
+      const share = p.clone().sub(hit.point).cross(q.clone().sub(hit.point)).length() / Math.max(whole, 1e-12);
+      return sum + share * map[quantity][corner];
+    }, 0);
+    found = { value, exact: corners.every((corner) => map.exact[corner] === 1), spot };
+  });
+  return found;
+}
+
+function Legend({ range, unit }: { range: number; unit: string }) {
+  const steps = 24;
+  const css = Array.from({ length: steps + 1 }, (_, k) => {
+    const colour = colourOf(range - (2 * range * k) / steps, range).map((c) => Math.round(c * 255));
+    return `rgb(${colour.join(",")})`;
+  }).join(",");
+  return (
+    <div
+      role="img"
+      aria-label={`Legend from ${plain(-range)} to ${plain(range)} ${unit}`}
+      className="absolute top-6 right-6 flex gap-2 bg-paper px-3 py-2.5"
+    >
+      <div className="h-40 w-3" style={{ background: `linear-gradient(${css})` }} />
+      <div className="flex flex-col justify-between text-[0.92rem]">
+        <span>
+          {plain(range)} {unit}, bulging
+        </span>
+        <span>0, flat</span>
+        <span>
+          {plain(-range)}, {unit === "1/mm" ? "hollow" : "saddle"}
+        </span>
+      </div>
+    </div>
+  );
+}

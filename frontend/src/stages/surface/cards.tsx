@@ -1,0 +1,111 @@
+import type { Shapes } from "../../api/client";
+import { Button, Card, NumberField, Row } from "../../ui/controls";
+import type { Shown } from "../../view3d/useParts";
+import { type CurvatureMap, plain, type Quantity } from "./curvature";
+import { useSurface } from "./store";
+
+export type Finding = Shapes["FindingShape"];
+
+/** What the bands mean, and their numbers. */
+export function StripesCard() {
+  const { count, around, above, set } = useSurface();
+  return (
+    <Card title="Stripes">
+      <p className="text-quiet">
+        Bands of light in the mirror of the surface. A band that breaks shows a kink, one that bends sharply a jump in
+        curvature.
+      </p>
+      <NumberField label="Count" value={count} min={2} max={60} onChange={(count) => set({ count })} />
+      <NumberField label="Around" value={around} min={-180} max={180} unit="°" onChange={(around) => set({ around })} />
+      <NumberField label="Above" value={above} min={-90} max={90} unit="°" onChange={(above) => set({ above })} />
+    </Card>
+  );
+}
+
+/** The range of a curvature part by part, and where its legend ends. */
+export function CurvatureCard(props: {
+  quantity: Quantity;
+  range: number;
+  maps: (CurvatureMap | undefined)[];
+  parts: Shown[];
+  chosen: boolean;
+  onRange: (end: number | null) => void;
+}) {
+  const { quantity, range, maps, parts, chosen, onRange } = props;
+  const unit = quantity === "mean" ? "1/mm" : "1/mm²";
+  return (
+    <Card title={quantity === "mean" ? "Mean curvature" : "Gaussian curvature"} aside={unit}>
+      {parts.map(({ part }, index) => {
+        const values = maps[index]?.[quantity];
+        if (!values) return null;
+        let [low, high] = [Infinity, -Infinity];
+        for (const value of values) {
+          low = Math.min(low, value);
+          high = Math.max(high, value);
+        }
+        return (
+          <Row key={part.id} label={part.name}>
+            {plain(low)} to {plain(high)}
+          </Row>
+        );
+      })}
+      <NumberField
+        label="Legend ends at"
+        value={range}
+        min={0.00001}
+        max={100}
+        step={quantity === "mean" ? 0.005 : 0.0005}
+        digits={quantity === "mean" ? 3 : 5}
+        unit={unit}
+        onChange={onRange}
+      />
+      {chosen && (
+        <Button weight="quiet" onClick={() => onRange(null)}>
+          Follow the largest part
+        </Button>
+      )}
+      {quantity === "mean" && <Row label="Radius at the legend’s end">{(1 / range).toFixed(1)} mm</Row>}
+      <p className="pt-1 text-quiet">
+        Exact from the limit surface; at odd points, where curvature is not defined, the mean of the neighbours.
+      </p>
+    </Card>
+  );
+}
+
+/** What is unsound, part by part; a finding leads the eye there. */
+export function SoundnessCard(props: {
+  answer: Shapes["SoundnessShape"][];
+  busy: boolean;
+  onFly: (finding: Finding) => void;
+}) {
+  if (props.busy) return <Card title="Soundness">Checking…</Card>;
+  return (
+    <>
+      {props.answer.map((part) => {
+        const total = Object.values(part.counts).reduce((sum, count) => sum + count, 0);
+        return (
+          <Card key={part.part} title={part.name} aside={total === 0 ? "sound" : `${total} to look at`}>
+            <Row label="Closed">{part.closed ? "yes" : "no"}</Row>
+            <Row label="Manifold">{part.manifold ? "yes" : "no"}</Row>
+            <Row label="Faces turn one way">{part.consistent ? "yes" : "no"}</Row>
+            <Row label="Slivers">{part.counts.sliver}</Row>
+            <Row label="Crossings">{part.counts.crossing}</Row>
+            <ul>
+              {part.findings.map((finding) => (
+                <li key={JSON.stringify(finding)}>
+                  <button
+                    type="button"
+                    onClick={() => props.onFly(finding)}
+                    className="py-0.5 text-left text-warn hover:underline"
+                  >
+                    {finding.sentence}
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </Card>
+        );
+      })}
+    </>
+  );
+}
