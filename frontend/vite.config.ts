@@ -10,7 +10,17 @@ export default defineConfig({
     chunkSizeWarningLimit: 1200,
     rolldownOptions: {
       output: {
-        advancedChunks: { groups: [{ name: "three", test: /node_modules[\\/](three|@react-three)/ }] },
+        // the sheet needs neither 3D nor what draws it
+        codeSplitting: {
+          groups: [
+            {
+              name: "react",
+              test: /node_modules[\\/](react|react-dom|scheduler|zustand|@tanstack|use-sync-external-store)[\\/]/,
+              priority: 2,
+            },
+            { name: "three", test: /node_modules[\\/](three|@react-three)/, priority: 1 },
+          ],
+        },
       },
     },
   },

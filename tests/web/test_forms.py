@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+from backports import zstd
 
 from hollow_marble.core.cage import starts
 from hollow_marble.core.cage.mesh import SHARP, cage_from_faces, faces_of
@@ -159,3 +160,63 @@ def test_a_views_lines_are_sent_in_px_of_the_page(client: Client) -> None:
     assert meta["lines"] == 1
     assert arrays["starts"].tolist() == [0, 20]
     assert arrays["points"].reshape(-1, 2)[:, 0] == pytest.approx(x, abs=1e-3)
+
+
+def test_after_a_release_only_what_the_last_preview_did_not_bring_is_sent(client: Client) -> None:
+    edit(
+        client,
+        kind="start_part",
+        part="b",
+        name="B",
+        start={"kind": "box", "size": [60, 30, 90], "divisions": [6, 4, 8]},
+    )
+    url = client.url(f"forms/{client.ids['form']}/parts/b")
+    first, cage = unpack(client.http.get(f"{url}/mesh").data), unpack(client.http.get(f"{url}/cage").data)
+    step = {"kind": "placed", "how": "move", "points": [7], "values": [0, 0, 5], "seat": [0, 0, 0]}
+
+    def shown(values: list[float]) -> tuple[Any, dict[str, np.ndarray]]:
+        return unpack(client.http.post(f"{url}/preview", json={"step": {**step, "values": values}}).data)
+
+    meta, patches = shown([0, 0, 5])
+    edit(client, kind="shape", part="b", step=step)
+    after, rest = unpack(client.http.get(f"{url}/mesh", query_string={"have": meta["key"]}).data)
+    assert not after["whole"]
+    assert len(rest["patches"]) == 0, "the last preview brought all of it"
+    # and it is right: the first mesh with the preview's patches over it is the mesh as it is sent whole
+    whole = unpack(client.http.get(f"{url}/mesh").data)[1]["positions"]
+    starts_, mine = first[1]["patchStarts"], first[1]["positions"].copy()
+    at = 0
+    for patch in patches["patches"]:
+        count = starts_[patch + 1] - starts_[patch]
+        mine[starts_[patch] : starts_[patch] + count] = patches["positions"][at : at + count]
+        at += count
+    assert np.array_equal(mine, whole)
+    # another preview than what was kept: what differs from it is sent, and no more
+    meta, _ = shown([0, 0, 3])
+    edit(client, kind="shape", part="b", step={**step, "values": [0, 0, 4]})
+    _, rest = unpack(client.http.get(f"{url}/mesh", query_string={"have": meta["key"]}).data)
+    assert 0 < len(rest["patches"]) <= len(patches["patches"])
+    # of the cage only its points, as long as its faces are the same
+    told, moved = unpack(client.http.get(f"{url}/cage", query_string={"have": cage[0]["key"]}).data)
+    assert not told["whole"]
+    assert "facePoints" not in moved
+    assert moved["points"][7, 2] == pytest.approx(cage[1]["points"][7, 2] + 9)
+    edit(client, kind="change_part", part="b", level=2)
+    assert unpack(client.http.get(f"{url}/cage", query_string={"have": told["key"]}).data)[0]["whole"], "a coarser skin"
+
+
+def test_answers_are_packed_for_whoever_can_unpack_them(client: Client) -> None:
+    """RFC 9110, 12.5.3; Zstandard: RFC 8878."""
+    edit(
+        client,
+        kind="start_part",
+        part="b",
+        name="B",
+        start={"kind": "box", "size": [60, 30, 90], "divisions": [6, 4, 8]},
+    )
+    url = client.url(f"forms/{client.ids['form']}/parts/b/mesh")
+    plain = client.http.get(url)
+    small = client.http.get(url, headers={"Accept-Encoding": "gzip, deflate, br, zstd"})
+    assert (plain.headers.get("Content-Encoding"), small.headers.get("Content-Encoding")) == (None, "zstd")
+    assert len(small.data) < 0.6 * len(plain.data)
+    assert unpack(zstd.decompress(small.data))[1]["positions"].tobytes() == unpack(plain.data)[1]["positions"].tobytes()

@@ -5,7 +5,10 @@ import { answer, api, type Shapes, send } from "./client";
 import { deliver } from "./outbox";
 
 export const queries = new QueryClient({
-  defaultOptions: { queries: { retry: 1, staleTime: Number.POSITIVE_INFINITY, refetchOnWindowFocus: false } },
+  // what is asked for by head or by key is asked for once, and let go soon after it was looked at last
+  defaultOptions: {
+    queries: { retry: 1, staleTime: Number.POSITIVE_INFINITY, gcTime: 20_000, refetchOnWindowFocus: false },
+  },
 });
 
 export const stateKey = (document: string) => ["state", document];

@@ -1,5 +1,6 @@
 import { answer, api, type Shapes } from "../api/client";
 import { queries, useStatus, useTakes, useTasks } from "../api/queries";
+import { duration } from "../ui/duration";
 import { Picture, pictureOf } from "../ui/Picture";
 import { STAGES, useBench } from "./store";
 
@@ -140,10 +141,4 @@ function LongWork(props: { project: string }) {
       </button>
     </div>
   );
-}
-
-/** Seconds as m:ss. */
-export function duration(seconds: number): string {
-  const whole = Math.max(0, Math.round(seconds));
-  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;
 }

@@ -1,4 +1,4 @@
-import { Slider as RadixSlider } from "radix-ui";
+import { Collapsible, Slider as RadixSlider } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import { useOnItsWay } from "./useOnItsWay";
 
@@ -47,6 +47,21 @@ export function Card(props: { title: string; aside?: ReactNode; children: ReactN
       </h3>
       {open && <div className="mt-2 space-y-1.5">{props.children}</div>}
     </section>
+  );
+}
+
+/** What is opened when it is wanted; closed, nothing of it is drawn. */
+export function Disclosure(props: { title: string; children: ReactNode }) {
+  return (
+    <Collapsible.Root className="text-quiet">
+      <Collapsible.Trigger className="group flex min-h-[24px] w-full items-center gap-1.5 text-left hover:text-ink">
+        <span aria-hidden="true" className="inline-block text-[0.8em] group-data-[state=open]:rotate-90">
+          ▸
+        </span>
+        {props.title}
+      </Collapsible.Trigger>
+      <Collapsible.Content className="space-y-1.5 pt-1">{props.children}</Collapsible.Content>
+    </Collapsible.Root>
   );
 }
 

@@ -23,12 +23,15 @@ export interface SkinMesh {
   patchFace: Int32Array;
   trianglePatch: Int32Array;
   geometry: BufferGeometry;
+  /** What a drag has left in what is drawn: the preview's key, where it is that of all patches that were touched. */
+  drawn: { key: string | null; touched: Set<number> } | null;
 }
 
 interface CageMeta {
   key: string;
-  level: number;
   faces: number;
+  /** Its faces are told; else they are those of the cage the request named. */
+  whole: boolean;
 }
 
 /** A body's mesh with the cage it is shaped by (`form_api.cage`); no points where it has none. */
@@ -46,21 +49,29 @@ export interface PartMesh extends SkinMesh {
   limitOf: Int32Array;
 }
 
-/** Fetches a mesh; of one whose connectivity is here already only what differs from it. */
+/** Fetches a mesh; of one whose connectivity is here already only what differs from it, or from what a drag left of it. */
 export async function fetchSkin(address: string, before?: SkinMesh): Promise<SkinMesh> {
-  const have = before ? `?have=${encodeURIComponent(before.meta.key)}` : "";
+  const dragged = before?.drawn?.key ? before.drawn.key : null;
+  const have = before ? `?have=${encodeURIComponent(dragged ?? before.meta.key)}` : "";
+  const base =
+    before && dragged
+      ? shownArrays(before)
+      : before && { positions: before.positions.slice(), normals: before.normals.slice() };
   const { meta, arrays } = await fetchArrays<MeshMeta>(`${address}/mesh${have}`);
-  if (meta.whole || !before) return withGeometry({ meta, ...arrays } as unknown as SkinMesh);
-  const mesh = { ...before, meta, positions: before.positions.slice(), normals: before.normals.slice() };
+  if (meta.whole || !before || !base) return withGeometry({ meta, ...arrays } as unknown as SkinMesh);
   const [positions, normals] = [arrays.positions as Float32Array, arrays.normals as Int16Array];
-  writePatches(mesh.patchStarts, arrays.patches as Int32Array, positions, normals, mesh.positions, mesh.normals);
-  return withGeometry(mesh);
+  writePatches(before.patchStarts, arrays.patches as Int32Array, positions, normals, base.positions, base.normals);
+  return withGeometry({ ...before, meta, ...base });
 }
 
-/** Fetches a mesh and the cage it is shaped by. */
+/** Fetches a mesh and the cage it is shaped by; the cage's faces only where they are others. */
 export async function fetchPart(address: string, before?: SkinMesh): Promise<PartMesh> {
-  const [skin, cage] = await Promise.all([fetchSkin(address, before), fetchArrays<CageMeta>(`${address}/cage`)]);
-  return { ...skin, cage: cage.meta, ...cage.arrays } as unknown as PartMesh;
+  const old = before as PartMesh | undefined;
+  const have = old?.cage ? `?have=${encodeURIComponent(old.cage.key)}` : "";
+  const [skin, cage] = await Promise.all([fetchSkin(address, before), fetchArrays<CageMeta>(`${address}/cage${have}`)]);
+  const { faceStarts, facePoints, edges, limitOf } = old ?? {};
+  const faces = cage.meta.whole ? {} : { faceStarts, facePoints, edges, limitOf };
+  return { ...skin, ...faces, cage: cage.meta, ...cage.arrays } as unknown as PartMesh;
 }
 
 function withGeometry(mesh: SkinMesh): SkinMesh {
@@ -69,7 +80,7 @@ function withGeometry(mesh: SkinMesh): SkinMesh {
   geometry.setAttribute("normal", new BufferAttribute(mesh.normals, 4, true));
   geometry.setIndex(new BufferAttribute(mesh.triangles, 1));
   geometry.computeBoundingSphere();
-  return { ...mesh, geometry };
+  return { ...mesh, geometry, drawn: null };
 }
 
 /** Whether a part has a cage, so that it can be shaped. */
@@ -86,7 +97,14 @@ export function shownPositions(mesh: SkinMesh): Float32Array {
   return mesh.geometry.getAttribute("position").array as Float32Array;
 }
 
+/** Copies of what is drawn now. */
+function shownArrays(mesh: SkinMesh): { positions: Float32Array; normals: Int16Array } {
+  const normals = mesh.geometry.getAttribute("normal").array as Int16Array;
+  return { positions: shownPositions(mesh).slice(), normals: normals.slice() };
+}
+
 interface PreviewMeta {
+  key: string;
   milliseconds: number;
 }
 
@@ -103,13 +121,19 @@ export async function previewStep(
     body: JSON.stringify({ step }),
     signal,
   });
-  showPatches(part, arrays.patches as Int32Array, arrays.positions as Float32Array, arrays.normals as Int16Array);
+  const patches = arrays.patches as Int32Array;
+  showPatches(part, patches, arrays.positions as Float32Array, arrays.normals as Int16Array);
+  const touched = part.drawn?.touched ?? new Set();
+  for (const patch of patches) touched.add(patch);
+  // what an earlier preview of the drag moved and this one did not lies there still
+  part.drawn = { key: touched.size === patches.length ? meta.key : null, touched };
   return { points: arrays.points as Float32Array, milliseconds: meta.milliseconds };
 }
 
 /** Draws patches as they would be, in a copy of the mesh's arrays. */
 export function showPatches(part: SkinMesh, patches: Int32Array, positions: Float32Array, normals: Int16Array): void {
   if (shownPositions(part) === part.positions) {
+    part.geometry.dispose(); // the card holds what was drawn until now
     part.geometry.setAttribute("position", new BufferAttribute(part.positions.slice(), 3));
     part.geometry.setAttribute("normal", new BufferAttribute(part.normals.slice(), 4, true));
   }
@@ -130,7 +154,9 @@ export function showPatches(part: SkinMesh, patches: Int32Array, positions: Floa
 
 /** Draws a mesh as it came from the server again. */
 export function showAsItIs(part: SkinMesh): void {
+  part.drawn = null;
   if (shownPositions(part) === part.positions) return;
+  part.geometry.dispose();
   part.geometry.setAttribute("position", new BufferAttribute(part.positions, 3));
   part.geometry.setAttribute("normal", new BufferAttribute(part.normals, 4, true));
 }

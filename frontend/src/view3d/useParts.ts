@@ -39,7 +39,7 @@ function useMeshes<Mesh extends SkinMesh>(
       queryKey: ["mesh", what, form, part.id, state!.keys[part.id]],
       queryFn: () =>
         fetch(`/api/projects/${project}/forms/${form}/parts/${part.id}`, latest.current.get(part.id) as Mesh),
-      gcTime: 30_000,
+      gcTime: 2_000,
     })),
     combine: (results) => results.map((result) => result.data),
   });

@@ -188,8 +188,9 @@ describe("the handle", () => {
     await desk.key("m");
     await desk.key("ArrowRight");
     await desk.sentence("Moved 4 points right 1.0 mm");
+    await desk.press(/Handle’s seat/);
     await desk.press("square to it");
-    await desk.shows("Handle’s seat: set");
+    await desk.shows(/Handle’s seat: set/);
     await desk.fill("Name of the seat", "front");
     await desk.press("Keep the seat");
     await desk.sentence("Kept the seat front");

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -10,9 +11,10 @@ from numpy.typing import NDArray
 from hollow_marble.application.editing import Editing, Hand, Made, Proposal
 from hollow_marble.application.sheets.strokes import new_id
 from hollow_marble.application.workspace import Workspace
-from hollow_marble.core.bodies.body import BodyMesh
+from hollow_marble.core.bodies.body import Body, BodyMesh, rows_of
 from hollow_marble.core.bodies.still_body import MEDIA as MESH_MEDIA
 from hollow_marble.core.bodies.still_body import still_to_bytes
+from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.amend import amended
 from hollow_marble.documents.edit import asset_of, find
@@ -115,5 +117,54 @@ def mesh_since(
     form, part = part_of(project, ident, part_id)
     mesh = workspace.evaluator(project).mesh(part, form.parts)
     workspace.shelf.put("sent", mesh.key, mesh)
-    before: BodyMesh | None = workspace.shelf.known("sent", have) if have else None
+    before = _sent(workspace, have) if have else None
     return mesh, mesh.patches_unlike(before) if before is not None else None
+
+
+def cage_since(
+    workspace: Workspace, project: Project, ident: str, part_id: str, have: str | None
+) -> tuple[Body, str, bool]:
+    """A part's body, the name of its cage, and whether its asker has another cage of the same faces."""
+    form, part = part_of(project, ident, part_id)
+    evaluator = workspace.evaluator(project)
+    body, key = evaluator.body(part, form.parts), evaluator.key(part, form.parts)
+    faces = f"{body.control.connectivity_key}-{part.level}" if body.control else ""
+    workspace.shelf.put("caged", key, faces)
+    return body, key, bool(have) and workspace.shelf.known("caged", have) == faces
+
+
+def previewed(workspace: Workspace, project: Project, ident: str, part_id: str, step: Any) -> tuple[str, Cage, Shown]:
+    """What a step that only moves points would do: a name for it by which it is known to be there, the cage, the patches that move."""
+    form, part = part_of(project, ident, part_id)
+    evaluator = workspace.evaluator(project)
+    base = evaluator.mesh(part, form.parts)
+    moved, mesh, patches = evaluator.preview(part, step, form.parts)
+    every = len(patches) == len(mesh.patch_face)
+    rows = slice(None) if every else rows_of(mesh.patch_starts, patches)
+    shown = Shown(base.key, patches.astype(np.int32), mesh.positions[rows], mesh.normals[rows])
+    key = f"preview-{new_id(16)}"
+    workspace.shelf.put("sent", base.key, base)
+    workspace.shelf.put("previewed", key, shown)
+    return key, moved, shown
+
+
+@dataclass(frozen=True)
+class Shown:
+    """Patches as a preview shows them over the mesh they belong to."""
+
+    base: str
+    patches: NDArray[np.int32]
+    positions: NDArray[np.float32]
+    normals: NDArray[np.int16]
+
+
+def _sent(workspace: Workspace, key: str) -> BodyMesh | None:
+    """What whoever was sent a mesh, or a preview over one, has there."""
+    shown: Shown | None = workspace.shelf.known("previewed", key)
+    base: BodyMesh | None = workspace.shelf.known("sent", shown.base if shown else key)
+    if shown is None or base is None:
+        return base
+    rows = rows_of(base.patch_starts, shown.patches)
+    positions, normals = base.positions.copy(), base.normals.copy()
+    positions[rows], normals[rows] = shown.positions, shown.normals
+    return replace(base, key=key, positions=positions, normals=normals)

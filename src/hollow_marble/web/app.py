@@ -10,6 +10,7 @@ from typing import Any
 
 from flask import Response, request
 from flask.json.provider import DefaultJSONProvider
+from flask_compress import Compress
 from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
 
@@ -29,11 +30,23 @@ from hollow_marble.web import (
     views_api,
 )
 from hollow_marble.web.events import Broker
+from hollow_marble.web.packing import MEDIA
 from hollow_marble.web.problems import handle_errors, invalid_request, problem
 from hollow_marble.web.running import Running
 from hollow_marble.web.shapes import Problem
 
 MOST_BYTES = 64 * 1024 * 1024
+
+# Zstandard at its fastest costs less time than it saves even on this machine (`hollow-marble bench --only bytes`); pictures are
+# packed already, and news must not wait in a packer
+_PACKED = {
+    "COMPRESS_ALGORITHM": ["zstd", "gzip"],
+    "COMPRESS_ZSTD_LEVEL": 1,
+    "COMPRESS_LEVEL": 1,
+    "COMPRESS_MIN_SIZE": 1000,
+    "COMPRESS_MIMETYPES": ["application/json", MEDIA, "image/svg+xml", "model/obj", "text/plain"],
+    "COMPRESS_STREAMS": False,
+}
 
 
 class _Json(DefaultJSONProvider):
@@ -60,6 +73,8 @@ def create_app(data: Path, work: bool = True) -> OpenAPI:
     )
     app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
     app.json = _Json(app)
+    app.config.update(_PACKED)
+    Compress(app)
     handle_errors(app)
     sketch = (sketch_api, views_api, drafting_api, lines_api, tone_api)
     for module in (documents_api, *sketch, form_api, surface_api, studio_api):

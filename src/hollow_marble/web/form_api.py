@@ -12,6 +12,8 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
 from hollow_marble.application import checks, forms
+from hollow_marble.core.bodies.body import rows_of
+from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.picks import How, Kind, picked_more
 from hollow_marble.documents.form.changes import FittedRow, PlacedPoints, SlidRow
 from hollow_marble.documents.form.evaluation import FormEvaluator
@@ -72,6 +74,10 @@ class MeshQuery(shapes.Asked):
     edges: bool = Field(False, description="the lines along its edges too, as point numbers")
 
 
+class CageQuery(shapes.Asked):
+    have: str | None = Field(None, description="key of a cage of this part that is here already")
+
+
 class ExportQuery(shapes.Asked):
     format: Literal["glb", "stl", "ply", "obj", "cage.ply"]
     part: str | None = Field(None, description="one part; all shown parts where it is left out")
@@ -112,44 +118,33 @@ def mesh(path: shapes.InPart, query: MeshQuery) -> Response:
     return packed({**meta, "milliseconds": (time.perf_counter() - began) * 1000}, arrays)
 
 
+NO_CAGE = Cage(np.empty((0, 3)), np.zeros(1, np.int64), np.empty(0, np.int64))
+
+
 @api.get("/<document>/parts/<part>/cage")
-def cage(path: shapes.InPart) -> Response:
-    """The cage a part is shaped by, packed: no points where it has none. `limitOf` is the mesh point over each of its points."""
-    _form, part = forms.part_of(project_of(path), path.document, path.part)
-    evaluator = _evaluator(path)
-    body = evaluator.body(part, _form.parts)
-    found = body.control
-    meta = {"key": evaluator.key(part, _form.parts), "level": part.level, "faces": found.face_count if found else 0}
-    none = np.empty(0, np.int32)
-    if found is None:
-        return packed(
-            meta,
-            {
-                "points": np.empty((0, 3)),
-                "faceStarts": np.zeros(1, np.int32),
-                "facePoints": none,
-                "edges": none,
-                "creaseEdges": none,
-                "creaseSharpness": np.empty(0, np.float32),
-                "cornerPoints": none,
-                "cornerSharpness": np.empty(0, np.float32),
-                "limitOf": none,
-            },
-        )
-    return packed(
-        meta,
-        {
-            "points": found.points,
+def cage(path: shapes.InPart, query: CageQuery) -> Response:
+    """
+    The cage a part is shaped by, packed: no points where it has none. `limitOf` is the mesh point over each of its points. Where a
+    cage of the same faces is had already, its faces are left out.
+    """
+    body, key, had = forms.cage_since(application().workspace, project_of(path), path.document, path.part, query.have)
+    found = body.control or NO_CAGE
+    meta = {"key": key, "faces": body.control.face_count if body.control else 0, "whole": not had}
+    arrays: dict[str, NDArray[Any]] = {
+        "points": found.points,
+        "creaseEdges": found.crease_edges.astype(np.int32),
+        "creaseSharpness": found.crease_sharpness.astype(np.float32),
+        "cornerPoints": found.corner_points.astype(np.int32),
+        "cornerSharpness": found.corner_sharpness.astype(np.float32),
+    }
+    if not had:
+        arrays |= {
             "faceStarts": found.face_starts.astype(np.int32),
             "facePoints": found.face_points.astype(np.int32),
             "edges": found.topology.edges.astype(np.int32),
-            "creaseEdges": found.crease_edges.astype(np.int32),
-            "creaseSharpness": found.crease_sharpness.astype(np.float32),
-            "cornerPoints": found.corner_points.astype(np.int32),
-            "cornerSharpness": found.corner_sharpness.astype(np.float32),
-            "limitOf": body.anchors(),
-        },
-    )
+            "limitOf": body.anchors() if body.control else np.empty(0, np.int32),
+        }
+    return packed(meta, arrays)
 
 
 @api.post("/<document>/parts/<part>/pick", responses={200: Picked})
@@ -179,17 +174,14 @@ def divisions(path: shapes.InPart) -> dict[str, Any]:
 def preview(path: shapes.InPart, body: PreviewRequest) -> Response:
     """What a step that only moves points would do, without storing it: cage points and the patches that differ."""
     began = time.perf_counter()
-    form, part = forms.part_of(project_of(path), path.document, path.part)
-    moved, shown, patches = _evaluator(path).preview(part, body.step, form.parts)
-    every = len(patches) == len(shown.patch_face)
-    rows = slice(None) if every else rows_of(shown.patch_starts, patches)
+    key, moved, shown = forms.previewed(application().workspace, project_of(path), path.document, path.part, body.step)
     return packed(
-        {"milliseconds": (time.perf_counter() - began) * 1000},
+        {"key": key, "milliseconds": (time.perf_counter() - began) * 1000},
         {
             "points": moved.points.astype(np.float32),
-            "patches": patches.astype(np.int32),
-            "positions": shown.positions[rows],
-            "normals": shown.normals[rows],
+            "patches": shown.patches,
+            "positions": shown.positions,
+            "normals": shown.normals,
         },
     )
 
@@ -233,13 +225,3 @@ def export_form(path: shapes.InDocument, query: ExportQuery) -> Response:
 
 def _evaluator(path: shapes.InProject) -> FormEvaluator:
     return application().workspace.evaluator(project_of(path))
-
-
-def rows_of(starts: NDArray[np.integer], patches: NDArray[np.integer]) -> NDArray[np.integer]:
-    """Rows of a mesh's arrays that the given patches hold, in order."""
-    counts = starts[patches + 1] - starts[patches]
-    ends = np.cumsum(counts)
-    rows: NDArray[np.integer] = np.arange(ends[-1] if len(ends) else 0) + np.repeat(
-        starts[patches] - ends + counts, counts
-    )
-    return rows

@@ -1,8 +1,9 @@
 import { useThree } from "@react-three/fiber";
-import { useEffect, useMemo } from "react";
+import { useEffect } from "react";
 import { BufferAttribute, BufferGeometry, DoubleSide } from "three";
 import { Daylight, Plaster } from "../../view3d/Plaster";
 import { faceOf, type PartMesh, shownPositions } from "../../view3d/partMesh";
+import { place, useGeometry } from "../../view3d/useGeometry";
 import type { Shown as ShownPart } from "../../view3d/useParts";
 import { useHand } from "./hand";
 import { pickedPoints } from "./picking";
@@ -48,19 +49,14 @@ function limitPoints(mesh: PartMesh): Float32Array {
 function Cage(props: SceneProps & { mesh: PartMesh }) {
   const { mesh } = props;
   const points = useHand((hand) => hand.cagePoints) ?? mesh.points;
-  const lines = useMemo(() => {
-    const geometry = new BufferGeometry();
-    geometry.setIndex(new BufferAttribute(new Uint32Array(mesh.edges), 1));
-    geometry.setAttribute("position", new BufferAttribute(new Float32Array(mesh.points.length), 3));
-    return geometry;
-  }, [mesh]);
-  useFill(lines, points);
-  const creases = useMemo(() => {
-    const geometry = new BufferGeometry();
-    geometry.setIndex(new BufferAttribute(new Uint32Array(mesh.creaseEdges), 1));
-    return geometry;
-  }, [mesh]);
-  creases.setAttribute("position", lines.getAttribute("position"));
+  const lines = useGeometry(() => indexed(mesh.edges, mesh.points.length), [mesh]);
+  const creases = useGeometry(() => indexed(mesh.creaseEdges, 0), [mesh]);
+  const invalidate = useThree((three) => three.invalidate);
+  useEffect(() => {
+    place(lines, Float32Array.from(points));
+    creases.setAttribute("position", lines.getAttribute("position"));
+    invalidate();
+  }, [lines, creases, points, invalidate]);
   return (
     <>
       <lineSegments geometry={lines}>
@@ -88,10 +84,10 @@ function Picked(props: SceneProps & { mesh: PartMesh; points: Float64Array | Flo
   const { mesh, kind, items, points } = props;
   const hovered = useHand((hand) => hand.hovered);
   const colour = token("--pick");
-  const dots = useMemo(() => new BufferGeometry(), []);
-  const edges = useMemo(() => new BufferGeometry(), []);
-  const faces = useMemo(() => new BufferGeometry(), []);
-  const hover = useMemo(() => new BufferGeometry(), []);
+  const dots = useGeometry(empty, []);
+  const edges = useGeometry(empty, []);
+  const faces = useGeometry(empty, []);
+  const hover = useGeometry(empty, []);
   const invalidate = useThree((three) => three.invalidate);
   useEffect(() => {
     fill(dots, points, kind === "points" ? items : []);
@@ -101,9 +97,12 @@ function Picked(props: SceneProps & { mesh: PartMesh; points: Float64Array | Flo
       kind === "edges" ? items.flatMap((edge) => [mesh.edges[2 * edge], mesh.edges[2 * edge + 1]]) : [],
     );
     fill(faces, points, kind === "faces" ? items.flatMap((face) => fan(faceOf(mesh, face))) : []);
+    invalidate();
+  }, [mesh, kind, items, points, dots, edges, faces, invalidate]);
+  useEffect(() => {
     fill(hover, points, hovered == null ? [] : pickedPoints(mesh, kind, [hovered]));
     invalidate();
-  }, [mesh, kind, items, hovered, points, dots, edges, faces, hover, invalidate]);
+  }, [mesh, kind, hovered, points, hover, invalidate]);
   return (
     <>
       <points geometry={dots} renderOrder={4}>
@@ -128,22 +127,19 @@ function fan(corners: Int32Array): number[] {
   return out;
 }
 
-function fill(geometry: BufferGeometry, points: Float64Array | Float32Array, order: number[]): void {
-  const array = new Float32Array(order.length * 3);
-  order.forEach((point, at) => {
-    array.set([points[3 * point], points[3 * point + 1], points[3 * point + 2]], 3 * at);
-  });
-  geometry.setAttribute("position", new BufferAttribute(array, 3));
-  geometry.computeBoundingSphere();
+const empty = () => new BufferGeometry();
+
+function indexed(order: Int32Array, length: number): BufferGeometry {
+  const geometry = new BufferGeometry();
+  geometry.setIndex(new BufferAttribute(new Uint32Array(order), 1));
+  geometry.setAttribute("position", new BufferAttribute(new Float32Array(length), 3));
+  return geometry;
 }
 
-function useFill(geometry: BufferGeometry, points: Float64Array | Float32Array): void {
-  const invalidate = useThree((three) => three.invalidate);
-  useEffect(() => {
-    const attribute = geometry.getAttribute("position") as BufferAttribute;
-    if (points.length === attribute.array.length) (attribute.array as Float32Array).set(points);
-    attribute.needsUpdate = true;
-    geometry.computeBoundingSphere();
-    invalidate();
-  }, [geometry, points, invalidate]);
+function fill(geometry: BufferGeometry, points: Float64Array | Float32Array, order: number[]): void {
+  const places = new Float32Array(order.length * 3);
+  order.forEach((point, at) => {
+    for (let axis = 0; axis < 3; axis++) places[3 * at + axis] = points[3 * point + axis];
+  });
+  place(geometry, places);
 }

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { answer, api, type Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
 import { useBench } from "../../bench/store";
-import { Button, Card, Choice, NumberField, Row, TextField } from "../../ui/controls";
+import { Button, Card, Choice, Disclosure, NumberField, Row, TextField } from "../../ui/controls";
 import { isShaped, type PartMesh } from "../../view3d/partMesh";
 import type { HandleSeat, StepValues } from "./dragging";
 import { isWorld } from "./dragging";
@@ -146,92 +146,89 @@ function SeatFields(props: PickProps & { seat: HandleSeat }) {
   const place = (kept?.place ?? props.seat.place.toArray()) as [number, number, number];
   const seats = props.form.seats ?? [];
   return (
-    <details className="text-quiet">
-      <summary className="min-h-[24px] cursor-pointer">Handle’s seat{kept ? ": set" : ""}</summary>
-      <div className="space-y-1.5 pt-1">
-        <div className="flex flex-wrap gap-x-3 gap-y-1">
-          {SEATS.map(([to, words]) => (
-            <Button key={to} weight="quiet" pressed={to === "pick" && !kept} onClick={() => props.seatAt(to)}>
-              {words}
-            </Button>
-          ))}
-        </div>
-        <div className="grid grid-cols-3 gap-1">
-          {LETTERS.map((letter, axis) => (
-            <NumberField
-              key={letter}
-              letter={letter}
-              label={`Seat ${letter}`}
-              value={place[axis]}
-              digits={1}
-              onChange={(value) => {
-                const moved = place.map((old, k) => (k === axis ? value : old)) as [number, number, number];
-                const rows = LETTERS.map((l) => props.seat.directions[l].toArray() as [number, number, number]);
-                set({ seat: { place: moved, directions: kept?.directions ?? rows } });
-              }}
-            />
-          ))}
-          {LETTERS.map((letter, axis) => (
-            <NumberField
-              key={`turn ${letter}`}
-              letter={letter}
-              label={`Seat turned about ${letter}`}
-              value={degrees[axis]}
-              digits={0}
-              onChange={(value) => {
-                const turned = degrees.map((old, k) => (k === axis ? value : old)) as [number, number, number];
-                setDegrees(turned);
-                set({ seat: seatTurned(place, turned) });
-              }}
-            />
-          ))}
-        </div>
-        {seats.map((seat) => (
-          <div key={seat.name} className="flex items-center gap-2">
-            <Button
-              weight="quiet"
-              onClick={() =>
-                set({ seat: { place: seat.place, directions: seat.directions as [number, number, number][] } })
-              }
-            >
-              {seat.name}
-            </Button>
-            <Button
-              weight="quiet"
-              label={`Forget the seat ${seat.name}`}
-              onClick={() => props.edit({ kind: "forget_seat", name: seat.name })}
-            >
-              forget
-            </Button>
-          </div>
+    <Disclosure title={`Handle’s seat${kept ? ": set" : ""}`}>
+      <div className="flex flex-wrap gap-x-3 gap-y-1">
+        {SEATS.map(([to, words]) => (
+          <Button key={to} weight="quiet" pressed={to === "pick" && !kept} onClick={() => props.seatAt(to)}>
+            {words}
+          </Button>
         ))}
-        {kept && (
-          <div className="flex items-center gap-2">
-            <TextField label="Name of the seat" hideLabel value={name} live onChange={setName} />
-            <Button
-              label="Keep the seat"
-              onClick={() =>
-                name.trim() &&
-                props.edit({
-                  kind: "keep_seat",
-                  seat: {
-                    name: name.trim(),
-                    place: kept.place,
-                    directions: kept.directions as [
-                      [number, number, number],
-                      [number, number, number],
-                      [number, number, number],
-                    ],
-                  },
-                })
-              }
-            >
-              Keep the seat
-            </Button>
-          </div>
-        )}
       </div>
-    </details>
+      <div className="grid grid-cols-3 gap-1">
+        {LETTERS.map((letter, axis) => (
+          <NumberField
+            key={letter}
+            letter={letter}
+            label={`Seat ${letter}`}
+            value={place[axis]}
+            digits={1}
+            onChange={(value) => {
+              const moved = place.map((old, k) => (k === axis ? value : old)) as [number, number, number];
+              const rows = LETTERS.map((l) => props.seat.directions[l].toArray() as [number, number, number]);
+              set({ seat: { place: moved, directions: kept?.directions ?? rows } });
+            }}
+          />
+        ))}
+        {LETTERS.map((letter, axis) => (
+          <NumberField
+            key={`turn ${letter}`}
+            letter={letter}
+            label={`Seat turned about ${letter}`}
+            value={degrees[axis]}
+            digits={0}
+            onChange={(value) => {
+              const turned = degrees.map((old, k) => (k === axis ? value : old)) as [number, number, number];
+              setDegrees(turned);
+              set({ seat: seatTurned(place, turned) });
+            }}
+          />
+        ))}
+      </div>
+      {seats.map((seat) => (
+        <div key={seat.name} className="flex items-center gap-2">
+          <Button
+            weight="quiet"
+            onClick={() =>
+              set({ seat: { place: seat.place, directions: seat.directions as [number, number, number][] } })
+            }
+          >
+            {seat.name}
+          </Button>
+          <Button
+            weight="quiet"
+            label={`Forget the seat ${seat.name}`}
+            onClick={() => props.edit({ kind: "forget_seat", name: seat.name })}
+          >
+            forget
+          </Button>
+        </div>
+      ))}
+      {kept && (
+        <div className="flex items-center gap-2">
+          <TextField label="Name of the seat" hideLabel value={name} live onChange={setName} />
+          <Button
+            label="Keep the seat"
+            onClick={() =>
+              name.trim() &&
+              props.edit({
+                kind: "keep_seat",
+                seat: {
+                  name: name.trim(),
+                  place: kept.place,
+                  directions: kept.directions as [
+                    [number, number, number],
+                    [number, number, number],
+                    [number, number, number],
+                  ],
+                },
+              })
+            }
+          >
+            Keep the seat
+          </Button>
+        </div>
+      )}
+    </Disclosure>
   );
 }
 

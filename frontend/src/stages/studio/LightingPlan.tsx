@@ -1,11 +1,10 @@
 import type { Shapes } from "../../api/client";
-import { type Setting, useStudioStage } from "./store";
+import { type Setting, useStudioHand, useStudioStage } from "./store";
 
 type Lamp = Shapes["Lamp"];
 
 interface PlanProps {
   setting: Setting;
-  facts: { depth: number };
   onDraft: (lamp: Lamp) => void;
   onDone: (lamp: Lamp) => void;
 }
@@ -138,7 +137,7 @@ function LampMark({ lamp, at, turn, half, chosen, onPick, onMove, onDone }: Mark
     const up = () => {
       target.removeEventListener("pointermove", move);
       target.removeEventListener("pointerup", up);
-      const draft = useStudioStage.getState().draft?.lamps?.find((other) => other.id === lamp.id);
+      const draft = useStudioHand.getState().draft?.lamps?.find((other) => other.id === lamp.id);
       if (moved && draft) onDone(draft);
     };
     target.addEventListener("pointermove", move);

@@ -4,7 +4,8 @@ import { useBench } from "../../bench/store";
 import { Button, Card, ColourField, NumberField, Row, TextField } from "../../ui/controls";
 import { Picture, pictureOf } from "../../ui/Picture";
 import { PlanFromAbove, PlanFromTheSide } from "./LightingPlan";
-import { type Setting, useStudioStage } from "./store";
+import { type Setting, useSetting, useStudioStage } from "./store";
+import { useStaging } from "./useStaging";
 
 type Lamp = Shapes["Lamp"];
 type Shot = Shapes["Shot"];
@@ -13,14 +14,13 @@ type Take = Shapes["TakeShape"];
 interface InspectorProps {
   project: string;
   studio: string;
-  setting: Setting;
   stored: Setting;
+  formId: string;
   shots: Shot[];
   shot: Shot | undefined;
   takes: Take[];
   parts: Shapes["Part"][];
   formHead: number;
-  facts: Shapes["LightFactsShape"] | undefined;
   edit: Edit;
   onDraft: (lamp: Lamp) => void;
   onLamp: (lamp: Lamp) => void;
@@ -39,8 +39,10 @@ export function StudioInspector(props: InspectorProps) {
   );
 }
 
-function PlanCard({ setting, facts, onDraft, onLamp }: InspectorProps) {
-  const plan = { setting, facts: { depth: 0 }, onDraft, onDone: onLamp };
+function PlanCard({ project, formId, formHead, stored, onDraft, onLamp }: InspectorProps) {
+  const setting = useSetting(stored);
+  const facts = useStaging(project, formId, formHead || null, setting)?.facts;
+  const plan = { setting, onDraft, onDone: onLamp };
   return (
     <Card title="Lighting plan" aside="above, side">
       <PlanFromAbove {...plan} />
@@ -56,7 +58,8 @@ function PlanCard({ setting, facts, onDraft, onLamp }: InspectorProps) {
   );
 }
 
-function LampCard({ setting, edit }: InspectorProps) {
+function LampCard({ stored, edit }: InspectorProps) {
+  const setting = useSetting(stored);
   const { lamp: chosen, alone, set } = useStudioStage();
   const lamp = setting.lamps?.find((candidate) => candidate.id === chosen) ?? setting.lamps?.[0];
   if (!lamp) {
@@ -121,11 +124,11 @@ function LampCard({ setting, edit }: InspectorProps) {
 
 const MATERIALS = ["matte plastic", "gloss plastic", "polished metal", "clear glass", "rubber"] as const;
 
-function FinishCard({ setting, parts, edit }: InspectorProps) {
+function FinishCard({ stored, parts, edit }: InspectorProps) {
   const { part: chosen, set } = useStudioStage();
   const part = parts.find((candidate) => candidate.id === chosen) ?? parts[0];
   if (!part) return null;
-  const finish = setting.finishes?.[part.id] ?? { material: "matte plastic" as const, colour: "#c9c4ba" };
+  const finish = stored.finishes?.[part.id] ?? { material: "matte plastic" as const, colour: "#c9c4ba" };
   const change = (fields: Partial<Shapes["Finish"]>) =>
     edit({ amend: { kind: "finish", part: part.id, name: part.name, fields } });
   return (

@@ -19,15 +19,18 @@ import {
   type WebGLRenderTarget,
 } from "three";
 import type { Shapes } from "../../api/client";
+import { useGeometry } from "../../view3d/useGeometry";
 import type { Shown } from "../../view3d/useParts";
-import type { Setting } from "./store";
 
 type Staging = Shapes["StagingShape"];
 type Finish = Shapes["Finish"];
 
 interface PreviewProps {
   staging: Staging;
-  setting: Setting;
+  sweep: Shapes["Sweep"];
+  /** Mm from the camera to the product. */
+  distance: number;
+  finishes: Record<string, Finish>;
   parts: Shown[];
   alone: string | null;
   aspect: number;
@@ -48,13 +51,11 @@ export function StudioPreview(props: PreviewProps) {
       <Lens staging={props.staging} aspect={props.aspect} />
       <Surroundings {...props} onTook={(ms) => setSlow(ms > FOLLOWS)} />
       <KeyShadow {...props} />
-      <SweepMesh sweep={props.setting.sweep!} distance={props.setting.camera!.distance!} />
+      <SweepMesh sweep={props.sweep} distance={props.distance} />
       <group position={props.staging.shift as [number, number, number]}>
         {props.parts.map(({ part, mesh }) => (
           <mesh key={part.id} geometry={mesh.geometry} castShadow>
-            <FinishMaterial
-              finish={props.setting.finishes?.[part.id] ?? { material: "matte plastic", colour: "#c9c4ba" }}
-            />
+            <FinishMaterial finish={props.finishes[part.id] ?? { material: "matte plastic", colour: "#c9c4ba" }} />
           </mesh>
         ))}
       </group>
@@ -84,7 +85,7 @@ const LIT = 0.32;
 
 /** Lamps and sweep as the light around the product, made anew only when one of them has changed. */
 function Surroundings(props: PreviewProps & { onTook: (ms: number) => void }) {
-  const { staging, setting, alone } = props;
+  const { staging, sweep, alone } = props;
   const { gl, scene, invalidate } = useThree();
   const onTook = useRef(props.onTook);
   const light = useMemo(
@@ -92,11 +93,7 @@ function Surroundings(props: PreviewProps & { onTook: (ms: number) => void }) {
     [gl, scene, invalidate],
   );
   useEffect(() => () => light.dispose(), [light]);
-  const lit: Lit = [
-    staging.lamps.filter((lamp) => !alone || lamp.id === alone),
-    staging.centre,
-    setting.sweep!.colour!,
-  ];
+  const lit: Lit = [staging.lamps.filter((lamp) => !alone || lamp.id === alone), staging.centre, sweep.colour!];
   const key = JSON.stringify(lit);
   useEffect(() => light.become(lit), [light, key]);
   return null;
@@ -235,7 +232,7 @@ function KeyShadow({ staging, alone }: PreviewProps) {
 }
 
 function SweepMesh({ sweep, distance }: { sweep: Shapes["Sweep"]; distance: number }) {
-  const geometry = useMemo(() => {
+  const geometry = useGeometry(() => {
     const [width, depth, cove] = [sweep.width!, sweep.depth!, Math.min(sweep.cove!, sweep.depth!)];
     const profile: [number, number, number, number][] = [[-Math.max(depth, distance + 400), 0, 0, 1]];
     for (let k = 0; k <= 24; k++) {

@@ -1,12 +1,19 @@
 import type { Shapes } from "../../api/client";
 import { ColourField, SliderField } from "../../ui/controls";
+import { type Setting, useSetting } from "./store";
 
 type Lamp = Shapes["Lamp"];
 type Camera = Shapes["Camera"];
 
 /** Power, size and warmth of the chosen lamp. */
-export function LampOptions(props: { lamp: Lamp; onDraft: (lamp: Lamp) => void; onDone: (lamp: Lamp) => void }) {
-  const { lamp, onDraft, onDone } = props;
+export function LampOptions(props: {
+  stored: Setting;
+  lamp: string;
+  onDraft: (lamp: Lamp) => void;
+  onDone: (lamp: Lamp) => void;
+}) {
+  const { onDraft, onDone } = props;
+  const lamp = useSetting(props.stored).lamps!.find((candidate) => candidate.id === props.lamp)!;
   const slide = (
     field: keyof Lamp,
     rest: { min: number; max: number; step?: number; digits?: number },
@@ -31,11 +38,12 @@ export function LampOptions(props: { lamp: Lamp; onDraft: (lamp: Lamp) => void; 
 
 /** Lens, distance and height of the camera. */
 export function CameraOptions(props: {
-  camera: Camera;
+  stored: Setting;
   onDraft: (camera: Camera) => void;
   onDone: (camera: Camera) => void;
 }) {
-  const { camera, onDraft, onDone } = props;
+  const { onDraft, onDone } = props;
+  const camera = useSetting(props.stored).camera!;
   const slide = (field: keyof Camera, rest: { min: number; max: number; step?: number }, label: string) => (
     <SliderField
       label={label}

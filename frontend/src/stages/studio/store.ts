@@ -4,8 +4,6 @@ import type { Shapes } from "../../api/client";
 export type Setting = Shapes["Setting"];
 
 interface StudioState {
-  /** The setting while something is dragged; null shows the stored one. */
-  draft: Setting | null;
   lamp: string;
   part: string | null;
   /** Only this lamp is shown in the preview. */
@@ -18,7 +16,6 @@ interface StudioState {
 }
 
 export const useStudioStage = create<StudioState>((set) => ({
-  draft: null,
   lamp: "key",
   part: null,
   alone: null,
@@ -28,3 +25,11 @@ export const useStudioStage = create<StudioState>((set) => ({
   guides: false,
   set: (state) => set(state),
 }));
+
+/** The setting while something is dragged, null at rest; only what shows it asks for it. */
+export const useStudioHand = create<{ draft: Setting | null }>(() => ({ draft: null }));
+
+/** The setting as it is to be shown. */
+export function useSetting(stored: Setting): Setting {
+  return useStudioHand((hand) => hand.draft) ?? stored;
+}

@@ -143,3 +143,13 @@ class Body(ABC):
     def strained(self) -> list[Strained]:
         """Faces with too few divisions, worst first."""
         return []
+
+
+def rows_of(starts: NDArray[np.integer], patches: NDArray[np.integer]) -> NDArray[np.integer]:
+    """Rows of a mesh's arrays that the given patches hold, in order."""
+    counts = starts[patches + 1] - starts[patches]
+    ends = np.cumsum(counts)
+    rows: NDArray[np.integer] = np.arange(ends[-1] if len(ends) else 0) + np.repeat(
+        starts[patches] - ends + counts, counts
+    )
+    return rows
