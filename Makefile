@@ -69,7 +69,7 @@ $(STAMPS)/node: frontend/package-lock.json frontend/api-types/package-lock.json
 
 frontend/src/api/schema.ts: frontend/src/api/openapi.json $(STAMPS)/node
 	@echo "Making the interface's types from the server's OpenAPI document"
-	@cd frontend/api-types && npx --no-install openapi-typescript ../src/api/openapi.json --default-non-nullable false -o ../src/api/schema.ts >/dev/null
+	@cd frontend/api-types && npx --no-install openapi-typescript ../src/api/openapi.json --default-non-nullable false --enum-values -o ../src/api/schema.ts >/dev/null
 
 $(STATIC): $(STAMPS)/python $(STAMPS)/node frontend/src/api/schema.ts $(INTERFACE)
 	@echo "Building the interface"

@@ -21,7 +21,8 @@ MOVES = 60
 # drawing is done by software here and by a graphics card elsewhere: it is left out of what is measured
 _NOTHING_DRAWN = """for (const made of [WebGL2RenderingContext, WebGLRenderingContext])
   for (const name of ['drawElements', 'drawArrays', 'drawElementsInstanced', 'drawArraysInstanced', 'drawRangeElements'])
-    if (made.prototype[name]) made.prototype[name] = () => undefined;"""
+    if (made.prototype[name]) made.prototype[name] = () => undefined;
+"""
 
 
 class Page:
@@ -49,10 +50,9 @@ class Page:
 
 
 @contextmanager
-def opened(prepare: Callable[[Any], None] | None = None) -> Iterator[Page]:
+def opened(prepare: Callable[[Path], None] | None = None, counted: bool = False) -> Iterator[Page]:
     """A page of 1280 × 800 on a server of its own."""
     from playwright.sync_api import sync_playwright
-
     from tests.browser.bench import Bench
     from tests.conftest import CHROMIUM, FLAGS, running
 
@@ -62,7 +62,7 @@ def opened(prepare: Callable[[Any], None] | None = None) -> Iterator[Page]:
         with running(Path(folder)) as server, sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
             bench = Bench(browser, server)
-            bench.page.add_init_script(_NOTHING_DRAWN)
+            bench.page.add_init_script(_NOTHING_DRAWN + (_COUNT_CARD if counted else ""))
             yield Page(bench)
             browser.close()
 
@@ -115,9 +115,23 @@ def handle_and_orbit() -> Iterator[Result]:
 
 def many_faces() -> Iterator[Result]:
     """Pointing at a form of 20,000 faces, and picking all of it."""
-    with opened() as page:
-        _form(page, (40, 40, 40))
-        # refined once: a box of 40 divisions has 9,600 faces
+    side = 142
+    rows = [f"v {x * 0.7 - 50} {np.sin(x / 9) * 8} {z * 0.7}" for z in range(side) for x in range(side)]
+    faces = [
+        (z * side + x + 1, z * side + x + 2, (z + 1) * side + x + 2, (z + 1) * side + x + 1)
+        for z in range(side - 1)
+        for x in range(side - 1)
+    ]
+    sheet = "\n".join([*rows, *(f"f {a} {b} {c} {d}" for a, b, c, d in faces)])
+    with opened() as page, tempfile.TemporaryDirectory() as folder:
+        page.bench.begin("Many")
+        page.bench.stage("Form")
+        file = Path(folder) / "sheet.obj"
+        file.write_text(sheet)
+        page.page.get_by_label("Cage file").set_input_files(file)
+        page.bench.sentence("Brought in the cage sheet")
+        page.page.get_by_text("Click points on the cage").wait_for()
+        page.bench.tool("Front")
         page.page.keyboard.press("f")
         x, y = page.bench.middle("view3d")
         page.moves(_across((x - 90, y - 90), (x - 60, y - 60), 10))
@@ -129,18 +143,19 @@ def many_faces() -> Iterator[Result]:
         yield within("picking all", "ms", (page.script() - before) * 1000, 100.0)
 
 
+def _demo(folder: Path) -> None:
+    from hollow_marble.demo.build import build_demo
+    from hollow_marble.store.library import Library
+
+    library = Library(folder)
+    build_demo(library, lambda *_: None, None)
+    library.close()
+
+
 def lamps() -> Iterator[Result]:
     """Dragging a lamp on the plan with the demo's form in the preview."""
 
-    def prepare(folder: Path) -> None:
-        from hollow_marble.demo.build import build_demo
-        from hollow_marble.store.library import Library
-
-        library = Library(folder)
-        build_demo(library, lambda *_: None, None)
-        library.close()
-
-    with opened(prepare) as page:
+    with opened(_demo) as page:
         page.bench.open()
         page.bench.stage("Studio")
         key = page.page.get_by_role("button", name="key lamp").first
@@ -155,3 +170,88 @@ def lamps() -> Iterator[Result]:
         page.page.mouse.up()
         yield within("lamp drag, script a move, median", "ms", float(np.median(taken)), 8.0)
         print(json.dumps({"requests in the lamp's moves": len(asked)}))
+
+
+# every buffer and texture the page has made on the card and not let go
+_COUNT_CARD = """window.card = { buffers: 0, textures: 0 };
+for (const [name, what] of [['Buffer', 'buffers'], ['Texture', 'textures']]) {
+  const [make, drop] = [`create${name}`, `delete${name}`];
+  const made = WebGL2RenderingContext.prototype[make], dropped = WebGL2RenderingContext.prototype[drop];
+  WebGL2RenderingContext.prototype[make] = function () { window.card[what] += 1; return made.call(this); };
+  WebGL2RenderingContext.prototype[drop] = function (it) { if (it) window.card[what] -= 1; return dropped.call(this, it); };
+}"""
+
+
+def held(page: Page) -> dict[str, float]:
+    """What the page holds once what can be let go is: MB of script objects, buffers and textures on the card."""
+    for _ in range(3):
+        page.session.send("HeapProfiler.collectGarbage")
+        page.page.wait_for_timeout(100)
+    heap = page.session.send("Runtime.getHeapUsage")["usedSize"] / 2**20
+    return {"heap": heap, **page.page.evaluate("window.card ?? {buffers: 0, textures: 0}")}
+
+
+def memory_form() -> Iterator[Result]:
+    """500 edits of a form, half of them undone again: what is held after them beside what was held after 20."""
+    with opened(counted=True) as page:
+        _form(page, (10, 7, 11))
+        keys = page.page.keyboard
+        keys.press("Control+a")
+        footer = page.page.locator("footer")
+
+        def edits(there: int, back: int) -> None:
+            begun = 1
+            for number in range(there):
+                keys.press("ArrowUp")
+                footer.get_by_text(f"{begun + number + 1} edits", exact=True).wait_for()
+            for number in range(back):
+                keys.press("Control+z")
+                left = begun + there - number - 1
+                footer.get_by_text(f"{left} edits" if left != 1 else "1 edit", exact=True).wait_for()
+
+        edits(10, 10)
+        page.page.wait_for_timeout(3000)
+        before = held(page)
+        for _ in range(10):
+            edits(25, 25)
+        page.page.wait_for_timeout(3000)
+        yield from _grown("form, 500 edits", before, held(page))
+
+
+def memory_studio() -> Iterator[Result]:
+    """500 moves of a lamp."""
+    with opened(_demo, counted=True) as page:
+        page.bench.open()
+        page.bench.stage("Studio")
+        key = page.page.get_by_role("button", name="key lamp").first
+        key.wait_for()
+        page.page.wait_for_timeout(6000)
+        x, y = _middle(page, key.locator("circle"))
+        page.page.mouse.move(x, y)
+        page.page.mouse.down()
+
+        def moves(count: int) -> None:
+            for k in range(count):
+                page.page.mouse.move(x - 20 - 15 * np.sin(k / 7), y - 10 - 9 * np.cos(k / 9))
+                page.bench.settled()
+
+        moves(20)
+        page.page.wait_for_timeout(3000)
+        before = held(page)
+        moves(500)
+        page.page.mouse.up()
+        page.page.wait_for_timeout(3000)
+        yield from _grown("studio, 500 lamp moves", before, held(page))
+
+
+def _grown(name: str, before: dict[str, float], after: dict[str, float]) -> Iterator[Result]:
+    for what, unit in (("heap", "MB"), ("buffers", "buffers"), ("textures", "textures")):
+        yield Result(
+            f"{name}: {what}",
+            unit,
+            after[what],
+            before[what],
+            "before",
+            "within 20 %",
+            after[what] <= 1.2 * before[what],
+        )

@@ -17,6 +17,13 @@ export function useProjects() {
   return useQuery({ queryKey: ["projects"], queryFn: () => answer(api.GET("/api/projects")) });
 }
 
+/** Creates a project and returns its id. */
+export async function createProject(name: string, maker: string): Promise<string> {
+  const state = await answer(api.POST("/api/projects", { body: { name, maker } }));
+  await queries.invalidateQueries({ queryKey: ["projects"] });
+  return state.project.id;
+}
+
 export function useProject(project: string) {
   return useQuery({
     queryKey: ["project", project],

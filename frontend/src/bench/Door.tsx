@@ -1,6 +1,5 @@
 import { useEffect, useState } from "react";
-import { answer, api } from "../api/client";
-import { queries, useProjects } from "../api/queries";
+import { createProject, useProjects } from "../api/queries";
 import { Button, TextField } from "../ui/controls";
 import { Bench } from "./Bench";
 import { useBench } from "./store";
@@ -79,11 +78,4 @@ function FirstProject(props: { onOpen: (id: string) => void }) {
       {problem && <p className="mt-3 text-wrong">{problem}</p>}
     </Welcome>
   );
-}
-
-/** Creates a project and returns its id. */
-export async function createProject(name: string, maker: string): Promise<string> {
-  const state = await answer(api.POST("/api/projects", { body: { name, maker } }));
-  await queries.invalidateQueries({ queryKey: ["projects"] });
-  return state.project.id;
 }

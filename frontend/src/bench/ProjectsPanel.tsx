@@ -1,8 +1,7 @@
 import { useState } from "react";
-import { useProjects } from "../api/queries";
+import { createProject, useProjects } from "../api/queries";
 import { Button, TextField } from "../ui/controls";
 import { Panel } from "../ui/Panel";
-import { createProject } from "./Door";
 
 /** The projects in the data folder, and a new one. */
 export function ProjectsPanel(props: {

@@ -7,7 +7,7 @@ export interface Command {
   id: string;
   name: string;
   group: string;
-  /** Key as `react-hotkeys-hook` writes it; can be changed in settings. */
+  /** Key as `keys.ts` writes it ("mod+shift+k"); can be changed in settings. */
   key?: string;
   /** What appears at the end of the line instead of the key, e.g. a count. */
   note?: string;

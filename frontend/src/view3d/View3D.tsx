@@ -173,7 +173,7 @@ export function View3D(props: ViewProps) {
     <div
       ref={frame}
       className="absolute inset-0 touch-none"
-      role="img"
+      role="group"
       aria-label={props.label}
       aria-busy={props.busy ?? false}
       data-testid="view3d"

@@ -3,6 +3,7 @@ import { BufferAttribute, type BufferGeometry } from "three";
 
 /** A geometry that is made anew when what it is made of changes; the card lets go of the one before. */
 export function useGeometry(make: () => BufferGeometry, made: readonly unknown[]): BufferGeometry {
+  // biome-ignore lint/correctness/useExhaustiveDependencies: whoever asks for it says what it is made of
   const geometry = useMemo(make, made);
   useEffect(() => () => geometry.dispose(), [geometry]);
   return geometry;

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { changedFields } from "../../api/change";
 import { answer, api, type Shapes } from "../../api/client";
 import { type Edit, newId } from "../../api/queries";
+import { MATERIALS } from "../../api/values";
 import { Button, Card, Choice, NumberField, Row, TextField } from "../../ui/controls";
 import { FIRST, StartFields, type StartShape } from "./starts";
 import { hasNumbers, StepFields } from "./steps";
@@ -21,24 +22,6 @@ interface PartProps {
 
 type Letter = "W" | "D" | "H";
 type Material = NonNullable<Shapes["Part"]["material"]>;
-
-/** What parts can be made of; the same list as the core's. */
-const MATERIALS: readonly Material[] = [
-  "ABS",
-  "polypropylene",
-  "polycarbonate",
-  "polyamide",
-  "silicone",
-  "aluminium",
-  "steel",
-  "stainless steel",
-  "brass",
-  "zinc",
-  "glass",
-  "stoneware",
-  "beech",
-  "cork",
-];
 
 /** The part worked on: its name, symmetry, smoothness, copies. */
 export function PartCard(props: PartProps) {
@@ -61,7 +44,7 @@ export function PartCard(props: PartProps) {
           className="min-h-[24px] border border-vein bg-raised text-ink"
         >
           {!active.material && <option value="">not said</option>}
-          {MATERIALS.map((material) => (
+          {MATERIALS.filter((material) => material !== null).map((material) => (
             <option key={material} value={material}>
               {material}
             </option>

@@ -34,8 +34,9 @@ export function ReferencePlane(props: {
   const [texture, setTexture] = useState<Texture | null>(null);
   const view = data?.body.views.find((candidate) => candidate.id === reference.view);
   const head = data?.standing.head;
+  const there = view !== undefined;
   useEffect(() => {
-    if (!view) return;
+    if (!there) return;
     let gone = false;
     const address = `/api/projects/${props.project}/sheets/${reference.sheet}/views/${reference.view}.png?head=${head}`;
     new TextureLoader().load(address, (loaded) => {
@@ -47,7 +48,7 @@ export function ReferencePlane(props: {
     return () => {
       gone = true;
     };
-  }, [props.project, reference.sheet, reference.view, head, view?.id, invalidate]);
+  }, [props.project, reference.sheet, reference.view, head, there, invalidate]);
   useEffect(() => invalidate(), [reference, texture, data, invalidate]);
   if (!data || !view || !texture || reference.visible === false) return null;
   if (reference.plane === "sketch") {

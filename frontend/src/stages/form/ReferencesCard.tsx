@@ -244,7 +244,7 @@ function KnownLength(props: { picture: string; view: View; line: Line; onChange:
       <svg
         viewBox={`0 0 ${width} ${height}`}
         className="absolute inset-0 h-full w-full touch-none"
-        role="img"
+        role="group"
         aria-label="Line of known length"
       >
         <line

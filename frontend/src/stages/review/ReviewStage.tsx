@@ -8,6 +8,7 @@ import { type StageProps, useBench, useSettings } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { Button, Card } from "../../ui/controls";
 import { Picture, pictureOf } from "../../ui/Picture";
+import { when } from "../../ui/when";
 import { ThreadCard } from "./ThreadCard";
 import { VerdictCard } from "./VerdictCard";
 import { Wipe } from "./Wipe";
@@ -200,8 +201,4 @@ export default function ReviewStage({ project, documents }: StageProps) {
       foot={<span>{hung.length} on the board</span>}
     />
   );
-}
-
-export function when(at: string): string {
-  return new Date(at).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
 }

@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
 import { Button, Card, Choice } from "../../ui/controls";
-import { when } from "./ReviewStage";
+import { when } from "../../ui/when";
 
 type Decision = Shapes["Verdict"]["decision"];
 const LOOKS: Record<Decision, string> = { keep: "text-act", change: "text-warn", drop: "text-wrong" };

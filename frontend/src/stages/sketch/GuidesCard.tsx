@@ -2,8 +2,8 @@ import type { ReactNode } from "react";
 import { changedFields } from "../../api/change";
 import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
+import { SWEEPS } from "../../api/values";
 import { Button, Card, Choice, NumberField, Row } from "../../ui/controls";
-import { FAMILIES } from "./drafting/DraftingOptions";
 import type { Guide } from "./GuideMarks";
 
 const NAMES: Record<Guide["kind"], string> = {
@@ -100,7 +100,7 @@ function Numbers({ guide, number, put }: { guide: Guide; number: number; put: (g
       <>
         <Choice
           label={name("Family")}
-          options={FAMILIES}
+          options={SWEEPS}
           value={guide.family ?? "easing"}
           onChange={(family) => put({ ...guide, family })}
         />

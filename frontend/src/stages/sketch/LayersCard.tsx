@@ -1,29 +1,11 @@
 import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import type { AnyEdit, Edit } from "../../api/queries";
+import { BLEND_MODES } from "../../api/values";
 import { Button, Card, ColourField, NumberField, Row, TextField } from "../../ui/controls";
 import { useSketch } from "./store";
 
 type Layer = Shapes["LayerOutline"];
-
-const MODES = [
-  "normal",
-  "multiply",
-  "screen",
-  "overlay",
-  "darken",
-  "lighten",
-  "color-dodge",
-  "color-burn",
-  "hard-light",
-  "soft-light",
-  "difference",
-  "exclusion",
-  "hue",
-  "saturation",
-  "color",
-  "luminosity",
-] as const;
 
 interface LayersProps {
   sheet: Shapes["SheetOutline"];
@@ -163,7 +145,7 @@ function ActiveLayer(props: LayersProps & { active: Layer }) {
           onChange={(event) => change({ mode: event.target.value as Layer["mode"] })}
           className="min-h-[24px] border border-vein bg-raised px-1 text-ink"
         >
-          {MODES.map((mode) => (
+          {BLEND_MODES.map((mode) => (
             <option key={mode}>{mode}</option>
           ))}
         </select>

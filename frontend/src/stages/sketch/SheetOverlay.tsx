@@ -4,6 +4,7 @@ import { toScreen, type Viewport } from "../../paper/viewport";
 import { PerspectiveMarks } from "./drafting/PerspectiveMarks";
 import type { Drafting } from "./drafting/useDrafting";
 import { GuideMarks } from "./GuideMarks";
+import { useSheetHand } from "./hand";
 import { Knob } from "./Knob";
 import { NoteMarks } from "./notes/NoteMarks";
 import { NOTE_TOOLS, type Notes } from "./notes/useNotes";
@@ -33,7 +34,6 @@ interface OverlayProps {
   view: Viewport;
   sheet: Shapes["SheetOutline"];
   /** The way of the drag that is going on, and the tool it is made with. */
-  trail: [number, number][];
   tool: SketchTool;
   selection: Selection | null;
   lines: Shapes["PickedLine"][];
@@ -45,7 +45,8 @@ interface OverlayProps {
 
 /** Frames of views and the axis of symmetry, over the page. */
 export function SheetOverlay(props: OverlayProps) {
-  const { view, sheet, trail, tool, selection, lines, pulling, picture, edit } = props;
+  const { view, sheet, tool, selection, lines, pulling, picture, edit } = props;
+  const trail = useSheetHand((hand) => hand.trail);
   const [first, last] = [trail[0], trail.at(-1)];
   const carrying = first && onLines(lines, first, 16);
   const path = (places: [number, number][]) => places.map(([x, y]) => toScreen(view, x, y).join(",")).join(" ");

@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { answer, api, type Shapes } from "../../api/client";
 import { deliver } from "../../api/outbox";
 import { adopt, ask, at, newId, queries, sendForm, useEdit, useSheet, useWork } from "../../api/queries";
-import { fromWords, inWords, keptView, useAddressedView } from "../../bench/address";
+import { fromWords, inWords, keepView, keptView, useArrivals } from "../../bench/address";
 import { type StageProps, useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { holdsOf } from "../../paper/guides";
@@ -16,6 +16,7 @@ import { BlankSheet } from "./BlankSheet";
 import { sketchCommands } from "./commands";
 import { BoxOptions, FaceOptions, PerspectiveOptions } from "./drafting/DraftingOptions";
 import { directionsOf, useDrafting } from "./drafting/useDrafting";
+import { useSheetHand } from "./hand";
 import { LightOptions } from "./LightOptions";
 import { WritingField } from "./notes/NoteMarks";
 import { useNotes } from "./notes/useNotes";
@@ -46,8 +47,6 @@ export default function SketchStage({ project, documents }: StageProps) {
   const edit = useEdit(project, row.id);
   const sketch = useSketch();
   const [stamp, setStamp] = useState(0);
-  const [view, setView] = useState<{ now: Viewport; middle: readonly number[] } | null>(null);
-  const [trail, setTrail] = useState<Place[]>([]);
   const [begun, setBegun] = useState<string | null>(null);
   const paper = useRef<PaperHandle>(null);
   const chooser = useRef<HTMLInputElement>(null);
@@ -55,26 +54,26 @@ export default function SketchStage({ project, documents }: StageProps) {
   useEffect(() => {
     if (wanted !== row.id) useBench.setState({ sheet: row.id }); // the address says which sheet it is
   }, [wanted, row.id]);
-  useAddressedView("Sketch", row.id, view && inWords(view.middle), (words) => {
+  useArrivals("Sketch", row.id, (words) => {
     const middle = fromWords(words, 4);
     if (middle) paper.current?.show(middle);
   });
 
-  const size = data && `${data.body.width}x${data.body.height}`;
+  const { width, height, paper: ground } = data?.body ?? {};
   const page = useMemo(
     () =>
-      data
+      width && height && ground
         ? new Page(
             address,
-            data.body.width,
-            data.body.height,
-            data.body.paper,
+            width,
+            height,
+            ground,
             () => setStamp((n) => n + 1),
             (what, send) => deliver(row.id, what, send),
             (answered, from) => adopt(row.id, answered, from),
           )
         : null,
-    [address, size, data?.body.paper],
+    [address, width, height, ground, row.id],
   );
   useEffect(() => {
     if (page && data) page.follow(data.standing.head ?? null).catch((error) => notify(error.message));
@@ -200,7 +199,7 @@ export default function SketchStage({ project, documents }: StageProps) {
 
   const finish = useDrags({ sheet: data?.body, edit, tone, lines, views, drafting, notes });
   const dragged = (way: Place[], ended: boolean, event: PointerEvent) => {
-    setTrail(ended ? [] : way);
+    useSheetHand.setState({ trail: ended ? [] : way });
     if (ended) finish(way, event);
   };
 
@@ -270,7 +269,10 @@ export default function SketchStage({ project, documents }: StageProps) {
                 drawing={isNib(sketch.tool)}
                 handle={paper}
                 start={fromWords(keptView("Sketch", row.id) ?? "", 4)}
-                onView={(now, middle) => setView({ now, middle })}
+                onView={({ scale }, middle) => {
+                  useSheetHand.setState({ scale });
+                  keepView("Sketch", row.id, inWords(middle));
+                }}
                 onBegin={() => setBegun(row.id)}
                 onStroke={keep}
                 onDrag={dragged}
@@ -284,7 +286,6 @@ export default function SketchStage({ project, documents }: StageProps) {
                       noting={layer?.kind === "notes"}
                       view={shown}
                       sheet={data.body}
-                      trail={trail}
                       tool={sketch.tool}
                       selection={sketch.selection}
                       lines={sketch.lines}
@@ -335,7 +336,7 @@ export default function SketchStage({ project, documents }: StageProps) {
               <span>
                 {data.body.width} × {data.body.height} px
               </span>
-              <span>{view ? Math.round(view.now.scale * 100) : 100} %</span>
+              <Zoom />
               <span>{page && page.milliseconds > 0 ? `${page.milliseconds.toFixed(1)} ms` : ""}</span>
             </>
           )
@@ -355,6 +356,11 @@ export default function SketchStage({ project, documents }: StageProps) {
       />
     </>
   );
+}
+
+function Zoom() {
+  const scale = useSheetHand((hand) => hand.scale);
+  return <span>{Math.round(scale * 100)} %</span>;
 }
 
 function rgb(colour: string): [number, number, number] {

@@ -27,7 +27,7 @@ export function PlanFromAbove({ setting, onDraft, onDone }: PlanProps) {
     <svg
       viewBox={`0 0 ${WIDE} ${TALL}`}
       className="w-full touch-none border border-vein"
-      role="img"
+      role="group"
       aria-label="Lighting plan from above"
     >
       <line x1={12} x2={WIDE - 12} y1={wall} y2={wall} stroke="var(--quiet)" strokeDasharray="2 3" />
@@ -76,7 +76,7 @@ export function PlanFromTheSide({ setting, onDraft, onDone }: PlanProps) {
     <svg
       viewBox={`0 0 ${WIDE} ${TALL}`}
       className="w-full touch-none border border-vein"
-      role="img"
+      role="group"
       aria-label="Lighting plan from the side"
     >
       <line x1={12} x2={WIDE - 12} y1={centre.y + 6} y2={centre.y + 6} stroke="var(--quiet)" strokeDasharray="2 3" />

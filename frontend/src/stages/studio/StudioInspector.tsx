@@ -1,5 +1,6 @@
 import { answer, api, type Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
+import { FINISHES } from "../../api/values";
 import { useBench } from "../../bench/store";
 import { Button, Card, ColourField, NumberField, Row, TextField } from "../../ui/controls";
 import { Picture, pictureOf } from "../../ui/Picture";
@@ -122,8 +123,6 @@ function LampCard({ stored, edit }: InspectorProps) {
   );
 }
 
-const MATERIALS = ["matte plastic", "gloss plastic", "polished metal", "clear glass", "rubber"] as const;
-
 function FinishCard({ stored, parts, edit }: InspectorProps) {
   const { part: chosen, set } = useStudioStage();
   const part = parts.find((candidate) => candidate.id === chosen) ?? parts[0];
@@ -155,13 +154,13 @@ function FinishCard({ stored, parts, edit }: InspectorProps) {
           value={finish.material}
           onChange={(event) =>
             change({
-              material: event.target.value as (typeof MATERIALS)[number],
+              material: event.target.value as Shapes["Finish"]["material"],
               colour: fitting(event.target.value, finish.colour!),
             })
           }
           className="border border-vein bg-raised px-1 py-0.5 text-ink"
         >
-          {MATERIALS.map((material) => (
+          {FINISHES.map((material) => (
             <option key={material}>{material}</option>
           ))}
         </select>

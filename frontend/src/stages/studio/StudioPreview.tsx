@@ -95,7 +95,7 @@ function Surroundings(props: PreviewProps & { onTook: (ms: number) => void }) {
   useEffect(() => () => light.dispose(), [light]);
   const lit: Lit = [staging.lamps.filter((lamp) => !alone || lamp.id === alone), staging.centre, sweep.colour!];
   const key = JSON.stringify(lit);
-  useEffect(() => light.become(lit), [light, key]);
+  useEffect(() => light.become(JSON.parse(key)), [light, key]);
   return null;
 }
 

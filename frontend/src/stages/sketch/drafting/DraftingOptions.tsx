@@ -1,6 +1,7 @@
 import { changedFields } from "../../../api/change";
 import type { Shapes } from "../../../api/client";
 import type { Edit } from "../../../api/queries";
+import { SWEEPS } from "../../../api/values";
 import { Button, Choice, NumberField, Row } from "../../../ui/controls";
 import { type Face, useSketch } from "../store";
 import type { Drafting } from "./useDrafting";
@@ -147,14 +148,13 @@ export function FaceOptions({ sheet, hint }: { sheet: Shapes["SheetOutline"]; hi
 }
 
 /** The kinds of sweep curves. */
-export const FAMILIES = ["easing", "swelling", "returning", "parabola", "ellipse arc", "hyperbola"] as const;
 
 /** The family of sweep curves the next one is of. */
 export function SweepOptions() {
   const { family, set } = useSketch();
   return (
     <>
-      <Choice label="Family" options={FAMILIES} value={family ?? "easing"} onChange={(next) => set({ family: next })} />
+      <Choice label="Family" options={SWEEPS} value={family ?? "easing"} onChange={(next) => set({ family: next })} />
       <p className="pt-1 text-[0.92rem] text-quiet">Drag from its beginning the way it sets out.</p>
     </>
   );

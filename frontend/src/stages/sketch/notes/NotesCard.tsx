@@ -1,12 +1,10 @@
 import { useEffect, useState } from "react";
 import type { Shapes } from "../../../api/client";
 import type { Edit } from "../../../api/queries";
+import { ALIGNS, FONTS } from "../../../api/values";
 import { Button, Card, Choice, ColourField, NumberField, SliderField } from "../../../ui/controls";
 import { useSketch } from "../store";
 import type { Note, Notes } from "./useNotes";
-
-const FONTS = ["sans", "sans strong", "serif"] as const;
-const ALIGNS = ["left", "middle", "right"] as const;
 
 /** Size and typeface of the next words. */
 export function NoteOptions({ hint, font = false }: { hint: string; font?: boolean }) {
