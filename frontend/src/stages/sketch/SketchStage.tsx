@@ -10,7 +10,6 @@ import { nibOf } from "../../paper/nibs";
 import { PaperCanvas, type PaperHandle } from "../../paper/PaperCanvas";
 import { Page } from "../../paper/page";
 import { tinted } from "../../paper/tint";
-import type { Viewport } from "../../paper/viewport";
 import type { Look, WetStroke } from "../../paper/wetInk";
 import { BlankSheet } from "./BlankSheet";
 import { sketchCommands } from "./commands";
