@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import json
+import subprocess
 import sys
 import tempfile
+import urllib.request
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -255,3 +257,79 @@ def _grown(name: str, before: dict[str, float], after: dict[str, float]) -> Iter
             "within 20 %",
             after[what] <= 1.2 * before[what],
         )
+
+
+def bytes_over_the_wire() -> Iterator[Result]:
+    """What comes over the wire: the demo's largest page, a line of 300 px on it, a release; and what packing costs and saves here."""
+    with opened(_demo) as page:
+        bench = page.bench
+        projects = bench.get("/api/projects")["projects"]
+        project = next(entry["id"] for entry in projects if entry["name"] == "Linnet")
+        documents = bench.get(f"/api/projects/{project}")["documents"]
+        sheets = [row["id"] for row in documents if row["kind"] == "sheet"]
+        form = next(row["id"] for row in documents if row["kind"] == "form")
+        bench.open()
+        bench.page.get_by_test_id("paper").wait_for()
+        base = f"/api/projects/{project}"
+        opening = max(_sent(page, f"{base}/sheets/{sheet}/tiles") for sheet in sheets)
+        yield within("opening a page of the demo", "MB", opening / 1e6, 2.0)
+        samples = np.stack([np.linspace(900, 1200, 40), np.full(40, 800.0), np.full(40, 0.8), np.zeros(40)], axis=1)
+        head = bench.get(f"{base}/sheets/{sheets[0]}")["standing"]["head"]
+        line = f"{base}/sheets/{sheets[0]}/strokes?layer=rough&nib=pencil&size=6"
+        yield within("a line of 300 px", "kB", _sent(page, line, samples.astype("<f4").tobytes(), head) / 1e3, 300.0)
+        part = bench.get(f"{base}/forms/{form}")["body"]["parts"][0]["id"]
+        step = {"kind": "placed", "how": "move", "points": list(range(50)), "values": [0, 0, 1], "seat": [0, 0, 0]}
+        shown = bench.page.evaluate(_PREVIEW, [f"{base}/forms/{form}/parts/{part}/preview", {"step": step}])
+        bench.post(f"{base}/documents/{form}/edits", {"edit": {"kind": "shape", "part": part, "step": step}})
+        after = _sent(page, f"{base}/forms/{form}/parts/{part}/mesh?have={shown}")
+        yield within("the skin after a release that its last preview showed", "kB", after / 1e3, 5.0)
+        address = f"{base}/sheets/{sheets[-1]}/tiles"
+        packed = float(np.median(bench.page.evaluate(_FETCH, [address])))
+        with _not_packing(bench.server.data) as url:
+            bench.page.goto(url)
+            bare = float(np.median(bench.page.evaluate(_FETCH, [address])))
+        yield Result("a page's tiles, packed", "ms", packed, bare, "not packed", "no slower", packed <= 1.05 * bare)
+
+
+@contextmanager
+def _not_packing(data: Path) -> Iterator[str]:
+    """A server beside the other one that sends everything as it is."""
+    from tests.conftest import answers, free_port
+
+    port = free_port()
+    start = "from hollow_marble.web import app, server; app._PACKED['COMPRESS_ALGORITHM'] = []; "
+    command = f"{start}server.serve(__import__('pathlib').Path({str(data)!r}), '127.0.0.1', {port})"
+    process = subprocess.Popen([sys.executable, "-c", command])
+    try:
+        answers(f"http://127.0.0.1:{port}", process)
+        yield f"http://127.0.0.1:{port}"
+    finally:
+        process.terminate()
+        process.wait()
+
+
+_PREVIEW = """async ([url, body]) => {
+  const answer = await fetch(url, {method: 'POST', headers: {'Content-Type': 'application/json'}, body: JSON.stringify(body)});
+  const buffer = await answer.arrayBuffer();
+  const size = new DataView(buffer).getUint32(0, true);
+  return JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, size))).meta.key;
+}"""
+
+_FETCH = """async ([url]) => {
+  const times = [];
+  for (let turn = 0; turn < 14; turn++) {
+    const began = performance.now();
+    await (await fetch(url)).arrayBuffer();
+    if (turn >= 2) times.push(performance.now() - began);
+  }
+  return times;
+}"""
+
+
+def _sent(page: Page, path: str, body: bytes | None = None, head: int | None = None) -> int:
+    """Bytes of an answer as they are sent to a browser that unpacks."""
+    request = urllib.request.Request(page.bench.server.url + path, body, {"Accept-Encoding": "gzip, deflate, br, zstd"})
+    if head is not None:
+        request.add_header("X-Seen", str(head))
+    with urllib.request.urlopen(request) as answer:
+        return len(answer.read())

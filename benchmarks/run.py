@@ -8,7 +8,7 @@ import sys
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import browser, cages, drafting, ground, ink, pictures, sheets
+from benchmarks import browser, cages, drafting, ground, hand, ink, pictures, sheets
 from benchmarks.measure import Result
 
 ALL = (
@@ -27,6 +27,12 @@ ALL = (
     ground.parts,
     ground.memory,
     ground.faults,
+    hand.handle_and_orbit,
+    hand.many_faces,
+    hand.lamps,
+    hand.memory_form,
+    hand.memory_studio,
+    hand.bytes_over_the_wire,
     pictures.cold_start,
     pictures.first_picture,
     pictures.review_quality,

@@ -164,6 +164,7 @@ export class Desk {
   }
 
   async tool(name: string): Promise<void> {
+    await this.seen();
     const list = screen.getByRole("navigation", { name: "Tools" });
     const words = [...list.querySelectorAll("button")];
     const found = words.find((button) => (button.firstElementChild ?? button).textContent === name);
@@ -188,6 +189,15 @@ export class Desk {
     await this.click(at);
   }
 
+  /** Waits, as an eye would, until the form that is worked on is the one that is shown. */
+  private async seen(): Promise<void> {
+    const view = screen.queryByTestId("view3d");
+    await until(() => {
+      if (view) expect(view.getAttribute("aria-busy")).toBe("false");
+      expect(queries.isFetching({ queryKey: ["mesh"] })).toBe(0);
+    });
+  }
+
   /** Presses at the first spot, moves over the others, lets go at the last. */
   async stroke(spots: Spot[], held: object = {}, on: Element = this.canvas()): Promise<void> {
     const event = ([x, y]: Spot) => ({
@@ -200,6 +210,7 @@ export class Desk {
       tiltY: 0,
       ...held,
     });
+    await this.seen();
     await act(async () => void fireEvent.pointerDown(on, event(spots[0])));
     for (const spot of spots.slice(1)) await act(async () => void fireEvent.pointerMove(on, event(spot)));
     await act(async () => void fireEvent.pointerUp(on, event(spots.at(-1)!)));
