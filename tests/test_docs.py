@@ -65,7 +65,7 @@ def test_the_commands_of_the_readme_are_in_the_makefile() -> None:
 
 
 def test_the_interface_offers_just_what_the_core_knows() -> None:
-    """Lists that stand in both languages: blend modes, families of sweep curves, how lines are broken."""
+    """Lists that stand in both languages: how lines are broken. Choices that the server's document names are taken from it."""
     sketch = ROOT / "frontend" / "src" / "stages" / "sketch"
 
     def words(text: str, name: str) -> list[str]:
@@ -73,11 +73,10 @@ def test_the_interface_offers_just_what_the_core_knows() -> None:
         assert found is not None, name
         return re.findall(r'"([^"]+)"', found.group(1))
 
-    form = ROOT / "frontend" / "src" / "stages" / "form"
-    assert words((form / "PartCard.tsx").read_text(), "MATERIALS") == list(MATERIALS)
-    assert words((sketch / "LayersCard.tsx").read_text(), "MODES") == list(get_args(Mode))
-    families = words((sketch / "drafting" / "DraftingOptions.tsx").read_text(), "FAMILIES")
-    assert families == list(get_args(Family)) == list(FAMILIES)
+    schemas = json.loads((ROOT / "frontend" / "src" / "api" / "openapi.json").read_text())["components"]["schemas"]
+    assert schemas["LayerOutline"]["properties"]["mode"]["enum"] == list(get_args(Mode))
+    assert schemas["SweepGuide"]["properties"]["family"]["enum"] == list(get_args(Family)) == list(FAMILIES)
+    assert schemas["Part"]["properties"]["material"]["anyOf"][0]["enum"] == list(MATERIALS)
     assert words((sketch / "ToolOptions.tsx").read_text(), "LINES") == list(PATTERNS)
     nibs = (ROOT / "frontend" / "src" / "paper" / "nibs.ts").read_text()
     for line, pattern in PATTERNS.items():

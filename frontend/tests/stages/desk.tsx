@@ -126,6 +126,7 @@ export class Desk {
 
   /** A key, as "g", "Shift+c" or "Control+a". */
   async key(name: string): Promise<void> {
+    await this.seen();
     const parts = name.split("+");
     const key = parts.pop()!;
     const held = { shiftKey: parts.includes("Shift"), ctrlKey: parts.includes("Control") };
