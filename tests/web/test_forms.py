@@ -71,6 +71,8 @@ def test_any_mesh_comes_in_as_a_still_body_of_its_own_size(client: Client, kind:
     assert meta["closed"] is True
     assert meta["whole"] is True
     assert len(arrays["triangles"]) == 12
+    told, cage = unpack(client.http.get(client.url(f"forms/{client.ids['form']}/parts/{part['id']}/cage")).data)
+    assert (told["faces"], len(cage["points"]), len(cage["edges"])) == (0, 0, 0), "a still body has no cage"
     for form in ("glb", "stl", "ply"):
         out = client.http.get(client.url(f"forms/{client.ids['form']}/export"), query_string={"format": form})
         assert out.status_code == 200

@@ -141,7 +141,7 @@ def cage(path: shapes.InPart, query: CageQuery) -> Response:
         arrays |= {
             "faceStarts": found.face_starts.astype(np.int32),
             "facePoints": found.face_points.astype(np.int32),
-            "edges": found.topology.edges.astype(np.int32),
+            "edges": found.topology.edges.astype(np.int32) if body.control else np.empty((0, 2), np.int32),
             "limitOf": body.anchors() if body.control else np.empty(0, np.int32),
         }
     return packed(meta, arrays)
