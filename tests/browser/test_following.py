@@ -19,7 +19,7 @@ from tests.conftest import Server, running, start_server
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(240)]
 
-ROUNDS = 8
+ROUNDS = 5
 
 
 def test_two_windows_and_a_fresh_one_show_the_same_to_the_pixel(bench: Bench, browser: Any, server: Server) -> None:
@@ -193,7 +193,7 @@ def test_edits_and_drags_leave_nothing_behind_on_the_card(browser: Any, server: 
     bench.page.keyboard.press("Control+a")
 
     def round_() -> None:
-        for key, count in (("ArrowUp", 12), ("Control+z", 12)):
+        for key, count in (("ArrowUp", 8), ("Control+z", 8)):
             for number in range(count):
                 bench.page.keyboard.press(key)
                 left = number + 2 if key == "ArrowUp" else count - number
