@@ -154,16 +154,21 @@ def _demo(folder: Path) -> None:
     library.close()
 
 
+def _key_lamp(page: Page) -> tuple[float, float]:
+    """Where the key lamp stands on the demo's plan, once the preview has its light."""
+    page.bench.open()
+    page.bench.stage("Studio")
+    key = page.page.get_by_role("button", name="key lamp").first
+    key.wait_for()
+    page.page.wait_for_timeout(6000)
+    return _middle(page, key.locator("circle"))
+
+
 def lamps() -> Iterator[Result]:
     """Dragging a lamp on the plan with the demo's form in the preview."""
 
     with opened(_demo) as page:
-        page.bench.open()
-        page.bench.stage("Studio")
-        key = page.page.get_by_role("button", name="key lamp").first
-        key.wait_for()
-        page.page.wait_for_timeout(6000)
-        x, y = _middle(page, key.locator("circle"))
+        x, y = _key_lamp(page)
         asked: list[str] = []
         page.page.on("request", lambda request: asked.append(request.url))
         page.page.mouse.move(x, y)
@@ -223,12 +228,7 @@ def memory_form() -> Iterator[Result]:
 def memory_studio() -> Iterator[Result]:
     """500 moves of a lamp."""
     with opened(_demo, counted=True) as page:
-        page.bench.open()
-        page.bench.stage("Studio")
-        key = page.page.get_by_role("button", name="key lamp").first
-        key.wait_for()
-        page.page.wait_for_timeout(6000)
-        x, y = _middle(page, key.locator("circle"))
+        x, y = _key_lamp(page)
         page.page.mouse.move(x, y)
         page.page.mouse.down()
 

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import os
 import signal
-from collections.abc import Iterator
-from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -71,12 +69,6 @@ def _alike(*windows: Bench) -> bool:
     return all(np.array_equal(pages[0], page) for page in pages[1:]) and bool((pages[0] < 128).any())
 
 
-@contextmanager
-def _own_server(data: Path) -> Iterator[Server]:
-    with running(data) as server:
-        yield server
-
-
 def test_what_was_drawn_while_the_server_was_away_is_kept_and_sent(browser: Any, tmp_path: Path) -> None:
     server = start_server(tmp_path)
     bench = Bench(browser, server)
@@ -119,7 +111,7 @@ def test_what_was_drawn_while_the_server_was_away_is_kept_and_sent(browser: Any,
 
 
 def test_a_drag_let_go_while_the_server_sleeps_arrives_when_it_wakes(browser: Any, tmp_path: Path) -> None:
-    with _own_server(tmp_path) as server:
+    with running(tmp_path) as server:
         bench = Bench(browser, server)
         project = _begin(bench, "Sleeps")
         bench.page.keyboard.press("Control+a")

@@ -5,17 +5,16 @@ interface Waiting {
   /** Names the request, so that the server knows it again where it comes twice. */
   request: string;
   document: string;
-  /** The server did not answer the first time. */
+  /** Not only on its way: the server did not answer for it, or for something before it. */
   late: boolean;
 }
 
 /** What was done here and is not acknowledged yet, oldest first. */
 export const useOutbox = create<{ waiting: readonly Waiting[] }>(() => ({ waiting: [] }));
 
-/** What is not safe yet, and not only on its way: the server did not answer for it, or for something before it. */
+/** What is not safe yet, and not only on its way. */
 export function unsafe(waiting: readonly Waiting[]): readonly Waiting[] {
-  const stuck = new Set(waiting.filter((entry) => entry.late).map((entry) => entry.document));
-  return waiting.filter((entry) => stuck.has(entry.document));
+  return waiting.filter((entry) => entry.late);
 }
 
 /** The last that was handed over of each document: one goes after the other, in the order they were done. */
@@ -30,7 +29,9 @@ const LONGEST_PAUSE = 5_000;
  * Throws a Problem where the server refuses it; after a time without the server its sentence says what is lost.
  */
 export function deliver<T>(document: string, what: string, send: (request: string) => Promise<T>): Promise<T> {
-  const entry: Waiting = { request: crypto.randomUUID(), document, late: false };
+  // whatever is done after something late waits with it
+  const late = now().some((other) => other.document === document && other.late);
+  const entry: Waiting = { request: crypto.randomUUID(), document, late };
   set([...now(), entry]);
   const done = (lasts.get(document) ?? Promise.resolve())
     .then(() => untilAnswered(entry, what, send))
@@ -54,27 +55,23 @@ export function serverIsBack(): void {
 }
 
 async function untilAnswered<T>(entry: Waiting, what: string, send: (request: string) => Promise<T>): Promise<T> {
-  for (let pause = FIRST_PAUSE; ; pause = Math.min(2 * pause, LONGEST_PAUSE)) {
+  for (;;) {
     try {
       return await send(entry.request);
     } catch (error) {
       if (!(error instanceof Unreachable)) {
         throw isLate(entry) ? new Problem(`${what} could not be kept and is gone. ${(error as Error).message}`) : error;
       }
-      set(
-        useOutbox
-          .getState()
-          .waiting.map((other) => (other.document === entry.document ? { ...other, late: true } : other)),
-      );
-      await heard(pause);
+      set(now().map((other) => (other.document === entry.document ? { ...other, late: true } : other)));
+      await heard();
     }
   }
 }
 
-/** Waits until there is news of the server, or a pause is over and it answers. */
-async function heard(pause: number): Promise<void> {
-  for (;;) {
-    const back = new Promise<"news">((resolve) => news.push(() => resolve("news")));
+/** Waits until there is news of the server, or it answers after one of ever longer pauses. */
+async function heard(): Promise<void> {
+  const back = new Promise<"news">((resolve) => news.push(() => resolve("news")));
+  for (let pause = FIRST_PAUSE; ; pause = Math.min(2 * pause, LONGEST_PAUSE)) {
     const over = new Promise<"over">((resolve) => setTimeout(() => resolve("over"), pause));
     if ((await Promise.race([back, over])) === "news") return;
     const answered = await api.GET("/api/status").catch(() => null);

@@ -135,8 +135,8 @@ export async function adopt(document: string, answered: Shapes["Changed"], from:
   await queries.invalidateQueries({ queryKey: ["ledger", document] });
 }
 
-/** Does what may be refused: then the sentence is shown, the document is brought up to date, and it was not done. */
-export function useWork(document: string): (doing: () => unknown) => Promise<boolean> {
+/** Does what may be refused: then the sentence is shown, a document it concerns is brought up to date, and it was not done. */
+export function useWork(document?: string): (doing: () => unknown) => Promise<boolean> {
   const notify = useBench((bench) => bench.notify);
   return async (doing) => {
     try {
@@ -144,7 +144,7 @@ export function useWork(document: string): (doing: () => unknown) => Promise<boo
       return true;
     } catch (error) {
       notify((error as Error).message);
-      await refresh(document);
+      if (document) await refresh(document);
       return false;
     }
   };

@@ -119,7 +119,7 @@ class Editing:
             if ledger.answered(ident, hand.request):
                 return self._again(project, ident, hand)
             met = ledger.state(ident)
-            seen = met if hand.seen == NOW else ledger.state(ident, _line(hand.seen), at_head=False)
+            seen = _seen(project, ident, hand, met)
             if to != NOW:
                 head = ledger.go_to(ident, _line(to), hand.request)
             else:
@@ -133,8 +133,7 @@ class Editing:
         ledger = project.ledger
         head = ledger.row(ident).head
         now = ledger.state(ident, head, at_head=False)
-        seen = now if hand.seen == NOW else ledger.state(ident, _line(hand.seen), at_head=False)
-        return Made(seen, now, now, head, {})
+        return Made(_seen(project, ident, hand, now), now, now, head, {})
 
     def _turn(self, project: Project, ident: str) -> RankedLock:
         """Whose turn it is to edit a document."""
@@ -165,6 +164,11 @@ class Editing:
 
     def _tell(self, project: Project, ident: str, head: int | None, hand: Hand) -> None:
         self.workspace.publish(project.entry.id, "document", {"document": ident, "head": head, "tab": hand.tab})
+
+
+def _seen(project: Project, ident: str, hand: Hand, met: Document) -> Document:
+    """The state a hand had seen; the one it meets where it does not say."""
+    return met if hand.seen == NOW else project.ledger.state(ident, _line(hand.seen), at_head=False)
 
 
 def _line(edit: int | Now | None) -> int | None:

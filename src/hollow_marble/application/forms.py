@@ -136,14 +136,11 @@ def cage_since(
 def previewed(workspace: Workspace, project: Project, ident: str, part_id: str, step: Any) -> tuple[str, Cage, Shown]:
     """What a step that only moves points would do: a name for it by which it is known to be there, the cage, the patches that move."""
     form, part = part_of(project, ident, part_id)
-    evaluator = workspace.evaluator(project)
-    base = evaluator.mesh(part, form.parts)
-    moved, mesh, patches = evaluator.preview(part, step, form.parts)
+    moved, mesh, patches = workspace.evaluator(project).preview(part, step, form.parts)
     every = len(patches) == len(mesh.patch_face)
     rows = slice(None) if every else rows_of(mesh.patch_starts, patches)
-    shown = Shown(base.key, patches.astype(np.int32), mesh.positions[rows], mesh.normals[rows])
+    shown = Shown(mesh.key, patches.astype(np.int32), mesh.positions[rows], mesh.normals[rows])
     key = f"preview-{new_id(16)}"
-    workspace.shelf.put("sent", base.key, base)
     workspace.shelf.put("previewed", key, shown)
     return key, moved, shown
 

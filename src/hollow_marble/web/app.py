@@ -37,8 +37,8 @@ from hollow_marble.web.shapes import Problem
 
 MOST_BYTES = 64 * 1024 * 1024
 
-# Zstandard at its fastest costs less time than it saves even on this machine (`hollow-marble bench --only bytes`); pictures are
-# packed already, and news must not wait in a packer
+# Zstandard at its fastest, for whoever can unpack it; what that costs and saves on one machine is told by
+# `hollow-marble bench --only bytes`. Pictures are packed already, and news must not wait in a packer.
 _PACKED = {
     "COMPRESS_ALGORITHM": ["zstd", "gzip"],
     "COMPRESS_ZSTD_LEVEL": 1,

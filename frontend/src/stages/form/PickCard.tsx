@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { answer, api, type Shapes } from "../../api/client";
-import type { Edit } from "../../api/queries";
+import { type Edit, useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import { Button, Card, Choice, Disclosure, NumberField, Row, TextField } from "../../ui/controls";
 import { isShaped, type PartMesh } from "../../view3d/partMesh";
@@ -237,9 +237,10 @@ function KeptPicks(props: PickProps) {
   const { kind, items, set } = useFormStage();
   const [name, setName] = useState("");
   const notify = useBench((bench) => bench.notify);
+  const work = useWork();
   const { active } = props;
-  const pick = async (which: string) => {
-    try {
+  const pick = (which: string) =>
+    work(async () => {
       const found = await answer(
         api.GET("/api/projects/{project}/forms/{document}/parts/{part}/picks/{pick}", {
           params: { path: { project: props.project, document: props.document, part: active.id, pick: which } },
@@ -247,10 +248,7 @@ function KeptPicks(props: PickProps) {
       );
       set({ kind: found.kind, items: found.items });
       if (found.gone) notify(`${found.gone} of them are gone: later steps took them away.`);
-    } catch (error) {
-      notify((error as Error).message);
-    }
-  };
+    });
   return (
     <>
       {(active.picks ?? []).map((kept) => (

@@ -1,7 +1,6 @@
 import { useState } from "react";
 import type { Shapes } from "../../api/client";
-import { type Edit, newId, useSheet } from "../../api/queries";
-import { useBench } from "../../bench/store";
+import { type Edit, newId, useSheet, useWork } from "../../api/queries";
 import { Button, Card, Choice, NumberField, SliderField } from "../../ui/controls";
 import { formEye } from "./hand";
 import { inPerspective, lookFromSketch } from "./sketchView";
@@ -41,12 +40,12 @@ function Pinnable(props: {
   edit: CardProps["edit"];
 }) {
   const { data } = useSheet(props.project, props.sheet.id);
-  const notify = useBench((bench) => bench.notify);
+  const work = useWork();
   const free = (data?.body.views ?? []).filter(
     (view) => !props.references.some((reference) => reference.sheet === props.sheet.id && reference.view === view.id),
   );
-  const pin = async (view: View) => {
-    try {
+  const pin = (view: View) =>
+    work(async () => {
       const address = `/api/projects/${props.project}/sheets/${props.sheet.id}/views/${view.id}.png?head=${data?.standing.head}`;
       await props.edit({
         kind: "pin_reference",
@@ -59,10 +58,7 @@ function Pinnable(props: {
         length: 100,
         opacity: 0.6,
       });
-    } catch (error) {
-      notify((error as Error).message);
-    }
-  };
+    });
   if (!data) return null;
   if (!data.body.views.length) return <p className="text-quiet">Frame a view on {props.sheet.name} to pin it here.</p>;
   return (

@@ -1,5 +1,6 @@
 import { useMemo } from "react";
 import { answer, api, type Shapes } from "../../api/client";
+import { useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import type { PartMesh } from "../../view3d/partMesh";
 import { pickedPoints } from "./picking";
@@ -13,6 +14,7 @@ export function usePicks(
   mesh: PartMesh | undefined,
 ) {
   const notify = useBench((bench) => bench.notify);
+  const work = useWork();
   const kind = useFormStage((state) => state.kind);
   const chosen = useFormStage((state) => state.items);
   const set = useFormStage((state) => state.set);
@@ -32,7 +34,7 @@ export function usePicks(
   };
   const pickMore = async (how: PickHow, from = items) => {
     if (!active || !from.length) return notify("Pick something to begin from first.");
-    try {
+    await work(async () => {
       const found = await answer(
         api.POST("/api/projects/{project}/forms/{document}/parts/{part}/pick", {
           params: { path: { project, document, part: active.id } },
@@ -40,9 +42,7 @@ export function usePicks(
         }),
       );
       set({ items: found.items });
-    } catch (error) {
-      notify((error as Error).message);
-    }
+    });
   };
   return {
     items,

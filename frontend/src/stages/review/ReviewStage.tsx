@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Shapes } from "../../api/client";
-import { newId, refresh, useBoard, useEdit, useTakes } from "../../api/queries";
+import { newId, useBoard, useEdit, useTakes } from "../../api/queries";
 import { useAddressedView } from "../../bench/address";
 import type { Command } from "../../bench/commands";
 import { type StageProps, useBench, useSettings } from "../../bench/store";
@@ -193,9 +193,7 @@ export default function ReviewStage({ project, documents }: StageProps) {
               ))}
             </Card>
           )}
-          {thread.data && (
-            <ThreadCard steps={thread.data.steps} project={project} onMoved={(document) => refresh(document)} />
-          )}
+          {thread.data && <ThreadCard steps={thread.data.steps} project={project} />}
         </>
       }
       foot={<span>{hung.length} on the board</span>}

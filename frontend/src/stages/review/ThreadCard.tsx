@@ -1,5 +1,5 @@
-import { answer, api, type Shapes } from "../../api/client";
-import { at } from "../../api/queries";
+import { api, type Shapes } from "../../api/client";
+import { ask, at, useWork } from "../../api/queries";
 import { type Stage, useBench } from "../../bench/store";
 import { Button, Card } from "../../ui/controls";
 
@@ -12,12 +12,9 @@ const STAGE: Record<Shapes["ThreadStep"]["kind"], Stage> = {
 const WORD: Record<Shapes["ThreadStep"]["kind"], string> = { sheet: "Sheet", form: "Form", shot: "Shot", take: "Take" };
 
 /** From the picture back to the shot, the form version and the sheet it came from; each can be opened as it was. */
-export function ThreadCard(props: {
-  steps: Shapes["ThreadStep"][];
-  project: string;
-  onMoved: (document: string) => void;
-}) {
-  const { go, openSheet, chooseShot, notify } = useBench();
+export function ThreadCard(props: { steps: Shapes["ThreadStep"][]; project: string }) {
+  const { go, openSheet, chooseShot } = useBench();
+  const work = useWork();
   const open = (step: Shapes["ThreadStep"]) => {
     if (step.kind === "sheet") openSheet(step.id);
     else {
@@ -25,20 +22,17 @@ export function ThreadCard(props: {
       go(STAGE[step.kind]);
     }
   };
-  const asItWas = async (step: Shapes["ThreadStep"]) => {
-    try {
-      await answer(
+  const asItWas = (step: Shapes["ThreadStep"]) =>
+    work(async () => {
+      await ask(step.id, (headers) =>
         api.POST("/api/projects/{project}/documents/{document}/go", {
           ...at(props.project, step.id),
+          headers,
           body: { edit: step.edit ?? null },
         }),
       );
-      props.onMoved(step.id);
       open(step);
-    } catch (error) {
-      notify((error as Error).message);
-    }
-  };
+    });
   return (
     <Card title="Where it came from" aside="thread">
       <ol className="space-y-1.5 border-quiet border-l pl-3">

@@ -1,5 +1,5 @@
 import { answer, api, type Shapes } from "../../api/client";
-import { at, type Edit, queries, refresh } from "../../api/queries";
+import { at, type Edit, queries, refresh, useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import { Button, Card, Row, TextField } from "../../ui/controls";
 import { useSketch } from "./store";
@@ -14,15 +14,14 @@ export function SheetsCard(props: {
 }) {
   const { project, sheets, current, sheet: shown, edit } = props;
   const set = useSketch((sketch) => sketch.set);
-  const { openSheet, notify } = useBench();
+  const { openSheet } = useBench();
+  const work = useWork();
   const rename = async (name: string) => {
-    try {
-      await answer(
+    await work(() =>
+      answer(
         api.POST("/api/projects/{project}/documents/{document}/name", { ...at(project, current.id), body: { name } }),
-      );
-    } catch (error) {
-      notify((error as Error).message);
-    }
+      ),
+    );
     await queries.invalidateQueries({ queryKey: ["project", project] });
     await refresh(current.id);
   };

@@ -11,6 +11,7 @@ import { PaperCanvas, type PaperHandle } from "../../paper/PaperCanvas";
 import { Page } from "../../paper/page";
 import { tinted } from "../../paper/tint";
 import type { Look, WetStroke } from "../../paper/wetInk";
+import { useFileChooser } from "../../ui/useFileChooser";
 import { BlankSheet } from "./BlankSheet";
 import { sketchCommands } from "./commands";
 import { BoxOptions, FaceOptions, PerspectiveOptions } from "./drafting/DraftingOptions";
@@ -48,7 +49,6 @@ export default function SketchStage({ project, documents }: StageProps) {
   const [stamp, setStamp] = useState(0);
   const [begun, setBegun] = useState<string | null>(null);
   const paper = useRef<PaperHandle>(null);
-  const chooser = useRef<HTMLInputElement>(null);
 
   useEffect(() => {
     if (wanted !== row.id) useBench.setState({ sheet: row.id }); // the address says which sheet it is
@@ -134,6 +134,7 @@ export default function SketchStage({ project, documents }: StageProps) {
       const layered = file.name.toLowerCase().endsWith(".ora");
       await sendForm(row.id, `${address}/${layered ? "layers" : "pictures"}`, form);
     });
+  const chooser = useFileChooser("Picture file", "image/png,image/jpeg,image/tiff,image/webp,.ora", place);
   const addSheet = () =>
     work(async () => {
       const made = await answer(
@@ -221,7 +222,7 @@ export default function SketchStage({ project, documents }: StageProps) {
     addLayer,
     addSheet,
     mirror: () => symmetry && edit({ amend: { kind: "symmetry", fields: { on: !symmetry.on } } }),
-    picture: () => chooser.current?.click(),
+    picture: () => chooser.open(),
     whole: () => paper.current?.fit(),
     turn: (radians) => paper.current?.turn(radians),
     save: (what) => location.assign(`${address}/${what}`),
@@ -298,7 +299,7 @@ export default function SketchStage({ project, documents }: StageProps) {
               />
               {sketch.overview && <SheetsOverview project={project} sheets={sheets} onNew={addSheet} />}
               {data.standing.head == null && bare(data.body) && begun !== row.id && (
-                <BlankSheet onPicture={() => chooser.current?.click()} />
+                <BlankSheet onPicture={() => chooser.open()} />
               )}
               <Sprint />
             </>
@@ -341,18 +342,7 @@ export default function SketchStage({ project, documents }: StageProps) {
           )
         }
       />
-      <input
-        ref={chooser}
-        type="file"
-        accept="image/png,image/jpeg,image/tiff,image/webp,.ora"
-        aria-label="Picture file"
-        className="hidden"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          event.target.value = "";
-          if (file) place(file);
-        }}
-      />
+      {chooser.field}
     </>
   );
 }

@@ -1,5 +1,5 @@
 import { answer, api, type Shapes } from "../../api/client";
-import type { Edit } from "../../api/queries";
+import { type Edit, useWork } from "../../api/queries";
 import { FINISHES } from "../../api/values";
 import { useBench } from "../../bench/store";
 import { Button, Card, ColourField, NumberField, Row, TextField } from "../../ui/controls";
@@ -256,16 +256,13 @@ function ShotsCard(props: InspectorProps) {
 
 function TakesCard({ project, takes }: InspectorProps) {
   const { take: chosen, set } = useStudioStage();
-  const notify = useBench((bench) => bench.notify);
-  const post = async (take: Take, way: "cancel" | "resume") => {
-    try {
+  const work = useWork();
+  const post = (take: Take, way: "cancel" | "resume") =>
+    work(async () => {
       await answer(
         api.POST(`/api/projects/{project}/takes/{take}/${way}`, { params: { path: { project, take: take.id } } }),
       );
-    } catch (error) {
-      notify((error as Error).message);
-    }
-  };
+    });
   return (
     <Card title="Takes" aside={takes.length ? "newest first" : "none yet"}>
       <ul className="space-y-2">

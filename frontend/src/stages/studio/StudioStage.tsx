@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import { changedFields } from "../../api/change";
 import { answer, api, type Shapes } from "../../api/client";
-import { at, newId, useEdit, useForm, useStatus, useStudio, useTakes } from "../../api/queries";
+import { at, newId, useEdit, useForm, useStatus, useStudio, useTakes, useWork } from "../../api/queries";
 import { useAddressedView } from "../../bench/address";
 import type { Command } from "../../bench/commands";
 import { type StageProps, useBench } from "../../bench/store";
@@ -23,7 +23,8 @@ export default function StudioStage({ project, documents }: StageProps) {
   const { data: takes } = useTakes(project);
   const { data: status } = useStatus();
   const edit = useEdit(project, row.id);
-  const { notify, shot: chosenShot, chooseShot } = useBench();
+  const { shot: chosenShot, chooseShot } = useBench();
+  const work = useWork();
   const state = useStudioStage();
   const { set } = state;
   const parts = useSkins(project, formRow.id, form);
@@ -73,7 +74,7 @@ export default function StudioStage({ project, documents }: StageProps) {
   const takePicture = async (quality: Quality) => {
     const id = shot?.id ?? (await keepShot());
     if (!id) return;
-    try {
+    await work(async () => {
       const made = await answer(
         api.POST("/api/projects/{project}/studios/{document}/takes", {
           ...at(project, row.id),
@@ -81,9 +82,7 @@ export default function StudioStage({ project, documents }: StageProps) {
         }),
       );
       set({ take: made.id });
-    } catch (error) {
-      notify((error as Error).message);
-    }
+    });
   };
   const doneLamp = (next: Shapes["Lamp"]) => {
     const was = stored?.lamps?.find((other) => other.id === next.id) ?? {};

@@ -1,6 +1,6 @@
 import { useRef, useState } from "react";
 import { answer, api, type Shapes } from "../../../api/client";
-import { at, queries, useSheet } from "../../../api/queries";
+import { at, queries, useSheet, useWork } from "../../../api/queries";
 import { useBench } from "../../../bench/store";
 import { Button } from "../../../ui/controls";
 import { useSketch } from "../store";
@@ -10,19 +10,16 @@ type Row = Shapes["DocumentShape"];
 /** All sheets of the project beside one another: opened, put in order, duplicated, two compared. */
 export function SheetsOverview(props: { project: string; sheets: Row[]; onNew: () => void }) {
   const { project, sheets } = props;
-  const { openSheet, notify } = useBench();
+  const { openSheet } = useBench();
   const set = useSketch((sketch) => sketch.set);
   const [picked, setPicked] = useState<string[]>([]);
   const [comparing, setComparing] = useState(false);
   /** What is dragged: known at once, where state would lag behind a quick hand. */
   const carried = useRef<string | null>(null);
   const [over, setOver] = useState<string | null>(null);
+  const tried = useWork();
   const work = async (doing: () => Promise<unknown>) => {
-    try {
-      await doing();
-    } catch (error) {
-      notify((error as Error).message);
-    }
+    await tried(doing);
     await queries.invalidateQueries({ queryKey: ["project", project] });
   };
   const place = (id: string, to: number) =>
