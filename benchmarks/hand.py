@@ -279,6 +279,7 @@ def bytes_over_the_wire() -> Iterator[Result]:
         yield within("a line of 300 px", "kB", _sent(page, line, samples.astype("<f4").tobytes(), head) / 1e3, 300.0)
         part = bench.get(f"{base}/forms/{form}")["body"]["parts"][0]["id"]
         step = {"kind": "placed", "how": "move", "points": list(range(50)), "values": [0, 0, 1], "seat": [0, 0, 0]}
+        _sent(page, f"{base}/forms/{form}/parts/{part}/mesh")  # the skin that is dragged is there before
         shown = bench.page.evaluate(_PREVIEW, [f"{base}/forms/{form}/parts/{part}/preview", {"step": step}])
         bench.post(f"{base}/documents/{form}/edits", {"edit": {"kind": "shape", "part": part, "step": step}})
         after = _sent(page, f"{base}/forms/{form}/parts/{part}/mesh?have={shown}")

@@ -13,7 +13,7 @@ from PIL import Image
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.sheet import edits as e
 from hollow_marble.documents.sheet.drawing import made_stroke
-from hollow_marble.documents.sheet.model import Axis, Repeat, Sheet
+from hollow_marble.documents.sheet.model import Axis, Border, Ground, Lettering, Rect, Repeat, Sheet
 from hollow_marble.documents.sheet.raster import SheetRaster
 from hollow_marble.exchange.pictures import png
 
@@ -108,6 +108,12 @@ MEANWHILE: dict[int, list[object]] = {
         e.PaintTone(layer="t", tiles={"0,0": None, "2,0": "tile"}, said="Painted"),
     ],
     21: [e.RemoveLayer(layer="two")],
+    22: [
+        e.AddLayer(id="n", name="Notes", holds="notes"),
+        e.PutNote(layer="n", note=Lettering(id="w", words="Dial", at=(60, 80), size=40)),
+        e.SetPage(border=Border(width=4, inset=20)),
+    ],
+    23: [e.SetPage(ground=Ground(way="linear", colour="#808080", angle=90))],
 }
 """What happens to the sheet after so many strokes."""
 
@@ -137,12 +143,35 @@ def test_pixels_follow_any_change_as_if_drawn_anew() -> None:
         fresh.update(state)
         now = kept.pixels(whole)
         assert np.array_equal(now, fresh.pixels(whole))
+        assert np.array_equal(from_tiles(kept, state), now)
         if shown is not None:  # what is said to have changed covers what did
             difference = (now != shown).any(axis=2)
             for left, top, right, bottom in changed:
                 difference[top:bottom, left:right] = False
             assert not difference.any()
         shown = now
+
+
+def from_tiles(raster: SheetRaster, state: Sheet) -> np.ndarray:
+    """The page put together from its tiles, as the interface does."""
+    page = np.empty((state.height, state.width, 4), np.uint8)
+    for (left, top, right, bottom), pixels in raster.tiles([(0, 0, state.width, state.height)], state):
+        page[top:bottom, left:right] = (255, 254, 250, 255) if pixels is None else pixels
+    return page
+
+
+def test_tiles_are_composed_once_and_again_only_where_something_changed() -> None:
+    """Opening a page again costs no drawing; after a stroke only what it touches is worked out again."""
+    desk = Desk()
+    desk.do(desk.stroke([(20, 20), (580, 380)], "marker", 60))
+    raster = desk.raster()
+    whole: Rect = (0, 0, 600, 400)
+    first = dict(raster.tiles([whole]))
+    assert all(pixels is first[rect] for rect, pixels in raster.tiles([whole]))
+    desk.do(desk.stroke([(20, 40), (200, 40)], size=6))
+    again = dict(raster.tiles([whole], desk.sheet))
+    assert [rect for rect in first if again[rect] is not first[rect]] == [(0, 0, 256, 256)]
+    assert raster.weight > sum(pixels.nbytes for pixels in again.values() if pixels is not None)
 
 
 def test_tiles_of_a_stroke_are_only_those_it_touches() -> None:

@@ -11,6 +11,7 @@ from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 
 import numpy as np
+from cachetools import LRUCache
 from numpy.typing import NDArray
 
 from hollow_marble.core.ink.compose import Plane, fade, on_nothing, on_paper
@@ -42,6 +43,8 @@ NOTHING: Rect = (0, 0, 0, 0)
 STRUCK_FADE = 0.62
 _MANY_TILES = 8
 """Tiles from which on composing is shared by two hands."""
+_COMPOSED_BYTES = 48_000_000
+"""Composed tiles that are kept: a page of 4,000 × 3,000 px."""
 
 
 class SheetRaster:
@@ -54,27 +57,34 @@ class SheetRaster:
         self._pixels: dict[str, NDArray[np.uint8]] = {}
         self.ink = InkDrawer(load, cache)
         self.shelf = TileShelf(load)
+        self._composed_tiles: LRUCache[Rect, NDArray[np.uint8] | None] = LRUCache(_COMPOSED_BYTES, getsizeof=_bytes_of)
 
     def update(self, sheet: Sheet) -> list[Rect]:
         """Bring the pixels to a state of the sheet; returns the rectangles of the page that changed."""
         with self._lock:
-            old, self._sheet = self._sheet, sheet
-            page: Rect = (0, 0, sheet.width, sheet.height)
-            if old is None or (old.width, old.height) != (sheet.width, sheet.height):
-                self._pixels.clear()
-                with ThreadPoolExecutor(2) as hands:  # drawing holds no lock of the interpreter
-                    list(hands.map(lambda layer: self._make(layer, page), sheet.layers))
-                return [page]
-            before = {layer.id: layer for layer in old.layers}
-            rescaled = scales(old) != scales(sheet)
-            for layer in sheet.layers:
-                if rescaled and isinstance(layer, NotesLayer):
-                    before.pop(layer.id, None)
-                self._follow(before.get(layer.id), layer, page)
-            for ident in {layer.id for layer in old.layers} - {layer.id for layer in sheet.layers}:
-                self._pixels.pop(ident, None)
-                self.ink.forget(ident)
-            return differences(old, sheet)
+            changed = self._brought_to(sheet)
+            for tile in [tile for tile in self._composed_tiles if any(not empty(clipped(tile, x)) for x in changed)]:
+                del self._composed_tiles[tile]
+            return changed
+
+    def _brought_to(self, sheet: Sheet) -> list[Rect]:
+        old, self._sheet = self._sheet, sheet
+        page: Rect = (0, 0, sheet.width, sheet.height)
+        if old is None or (old.width, old.height) != (sheet.width, sheet.height):
+            self._pixels.clear()
+            with ThreadPoolExecutor(2) as hands:  # drawing holds no lock of the interpreter
+                list(hands.map(lambda layer: self._make(layer, page), sheet.layers))
+            return [page]
+        before = {layer.id: layer for layer in old.layers}
+        rescaled = scales(old) != scales(sheet)
+        for layer in sheet.layers:
+            if rescaled and isinstance(layer, NotesLayer):
+                before.pop(layer.id, None)
+            self._follow(before.get(layer.id), layer, page)
+        for ident in {layer.id for layer in old.layers} - {layer.id for layer in sheet.layers}:
+            self._pixels.pop(ident, None)
+            self.ink.forget(ident)
+        return differences(old, sheet)
 
     @contextmanager
     def held(self, sheet: Sheet) -> Iterator[None]:
@@ -86,7 +96,11 @@ class SheetRaster:
     @property
     def weight(self) -> int:
         """About the bytes it holds."""
-        return 1_000_000 + sum(pixels.nbytes for pixels in tuple(self._pixels.values()))
+        return (
+            1_000_000
+            + sum(pixels.nbytes for pixels in tuple(self._pixels.values()))
+            + int(self._composed_tiles.currsize)
+        )
 
     def pixels(self, rect: Rect) -> NDArray[np.uint8]:
         """(h, w, 4) uint8 of the page with its paper within a rectangle."""
@@ -154,23 +168,29 @@ class SheetRaster:
             if state is not None:
                 self.update(state)
             sheet = self._state()
-            parts = []
-            for top in range(0, sheet.height, TILE):
-                for left in range(0, sheet.width, TILE):
-                    tile: Rect = (left, top, min(left + TILE, sheet.width), min(top + TILE, sheet.height))
-                    part: Rect = NOTHING
-                    for rect in changed:
-                        part = union(part, clipped(rect, tile))
-                    if not empty(part):
-                        parts.append(part)
+            whole = [
+                (left, top, min(left + TILE, sheet.width), min(top + TILE, sheet.height))
+                for top in range(0, sheet.height, TILE)
+                for left in range(0, sheet.width, TILE)
+            ]
+            parts = [part for part in (_within(tile, changed) for tile in whole) if not empty(part)]
+            made = self._shown([part for part in parts if part not in self._composed_tiles])
+            found = [(part, made[part] if part in made else self._composed_tiles[part]) for part in parts]
+            for tile in made.keys() & set(whole):
+                self._composed_tiles[tile] = made[tile]
+            return found
 
-            def shown(part: Rect) -> NDArray[np.uint8] | None:
-                return None if self._bare(sheet, part) else self._composed(part)
+    def _shown(self, parts: list[Rect]) -> dict[Rect, NDArray[np.uint8] | None]:
+        """Parts of the page composed; None where it is bare paper."""
+        sheet = self._state()
 
-            if len(parts) < _MANY_TILES:
-                return [(part, shown(part)) for part in parts]
-            with ThreadPoolExecutor(2) as hands:  # composing holds the interpreter only now and then
-                return list(zip(parts, hands.map(shown, parts)))
+        def shown(part: Rect) -> NDArray[np.uint8] | None:
+            return None if self._bare(sheet, part) else self._composed(part)
+
+        if len(parts) < _MANY_TILES:
+            return {part: shown(part) for part in parts}
+        with ThreadPoolExecutor(2) as hands:  # composing holds the interpreter only now and then
+            return dict(zip(parts, hands.map(shown, parts)))
 
     def view_ink(self, view: View) -> NDArray[np.uint8]:
         """(h, w, 4) straight-alpha picture of a view: ink where the page is darker than its paper, clear elsewhere."""
@@ -257,6 +277,18 @@ class SheetRaster:
             window = self._layer(layer.id)[rect[1] : rect[3], rect[0] : rect[2]]
             sha = layer.tiles.get(name)
             window[:] = 0 if sha is None else self.shelf.pixels(sha)[: rect[3] - rect[1], : rect[2] - rect[0]]
+
+
+def _within(tile: Rect, changed: list[Rect]) -> Rect:
+    """The part of a tile that changes touch."""
+    part: Rect = NOTHING
+    for rect in changed:
+        part = union(part, clipped(rect, tile))
+    return part
+
+
+def _bytes_of(pixels: NDArray[np.uint8] | None) -> int:
+    return 64 if pixels is None else pixels.nbytes
 
 
 def strike(page: NDArray[np.uint8], view: View, within: Rect) -> None:
