@@ -12,9 +12,9 @@ describe("commands", () => {
 
   it("are remembered as recent, the newest first and each once", () => {
     const made = ["a", "b", "c"].map(command);
-    for (const each of [...made, made[0]]) run(each);
+    for (const each of [...made, made[0]!]) run(each);
     expect(useCommands.getState().recent).toEqual(["a", "c", "b"]);
-    expect(made[0].run).toHaveBeenCalledTimes(2);
+    expect(made[0]!.run).toHaveBeenCalledTimes(2);
   });
 
   it("remember no more than eight", () => {

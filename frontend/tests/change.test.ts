@@ -28,7 +28,7 @@ describe("what an edit changed", () => {
       name: "Linnet",
     });
     expect(next.parts[0]).toBe(form.parts[0]);
-    expect(form.parts[1].steps).toEqual([3]);
+    expect(form.parts[1]!.steps).toEqual([3]);
   });
 
   it("takes items out, exchanges them, and puts others in", () => {

@@ -4,7 +4,7 @@ import { along, type Direction, type Hold, holdAt, holdsOf, nearest } from "../s
 import { nibOf } from "../src/paper/nibs";
 import { leanOf, Pressure } from "../src/paper/pressure";
 import { copiesOf } from "../src/paper/symmetry";
-import { tinted } from "../src/paper/tint";
+import { channels, luminosity, tinted } from "../src/paper/tint";
 import { about, fitted, toPage, toScreen } from "../src/paper/viewport";
 import { isInk, tooth } from "../src/paper/wetInk";
 
@@ -18,7 +18,7 @@ describe("viewport", () => {
       [0, 0],
       [2400, 1600],
       [-50, 333.3],
-    ]) {
+    ] as const) {
       const [sx, sy] = toScreen(view, x, y);
       const [px, py] = toPage(view, sx, sy);
       expect(px).toBeCloseTo(x, 6);
@@ -105,8 +105,8 @@ describe("symmetry", () => {
     expect(copies).toHaveLength(5);
     copies.forEach((copy, k) => {
       const [x, y] = copy(120, 40);
-      expect(x).toBeCloseTo(server[k][0], 4);
-      expect(y).toBeCloseTo(server[k][1], 4);
+      expect(x).toBeCloseTo(server[k]![0]!, 4);
+      expect(y).toBeCloseTo(server[k]![1]!, 4);
     });
   });
 
@@ -118,10 +118,10 @@ describe("symmetry", () => {
 describe("tint", () => {
   it("gives a grey the tint's hue and keeps its luminosity", () => {
     const green = tinted("#808080", "#2f7f4f");
-    const [r, g, b] = [1, 3, 5].map((at) => Number.parseInt(green.slice(at, at + 2), 16));
+    const [r, g, b] = channels(green);
     expect(g).toBeGreaterThan(b);
     expect(b).toBeGreaterThan(r);
-    expect(Math.abs(0.3 * r + 0.59 * g + 0.11 * b - 128)).toBeLessThan(1.5);
+    expect(Math.abs(luminosity([r, g, b]) * 255 - 128)).toBeLessThan(1.5);
   });
 
   it("agrees with the server", () => {
@@ -187,7 +187,7 @@ describe("guides", () => {
 
   it("hold a place to the nearest one of an ellipse, as searching all of it finds", () => {
     const turn = (30 * Math.PI) / 180;
-    const around = Array.from({ length: 20_000 }, (_, k) => {
+    const around = Array.from({ length: 20_000 }, (_, k): [number, number] => {
       const t = (2 * Math.PI * k) / 20_000;
       const [u, v] = [120 * Math.cos(t), 50 * Math.sin(t)];
       return [300 + Math.cos(turn) * u - Math.sin(turn) * v, 200 + Math.sin(turn) * u + Math.cos(turn) * v];
@@ -199,7 +199,7 @@ describe("guides", () => {
       [330, 215],
       [120, 400],
       [300.5, 260],
-    ]) {
+    ] as const) {
       const [nx, ny] = nearest(oval, [x, y]);
       const ours = Math.hypot(nx - x, ny - y);
       const searched = Math.min(...around.map(([a, b]) => Math.hypot(a - x, b - y)));

@@ -25,7 +25,7 @@ function cube(): PartMesh {
       [10, -10],
       [10, 10],
       [-10, 10],
-    ])
+    ] as const)
       points.push(x, y, z);
   const faces = [
     [0, 3, 2, 1],
@@ -205,7 +205,7 @@ describe("dragging", () => {
     expect(values[1]).toBeCloseTo(5, 3);
     const centre = seen(seat);
     const sized = dragValues("size", "W", along, camera, spot(centre.x + 40, centre.y), spot(centre.x + 80, centre.y));
-    expect(sized.directions?.[0][1]).toBeCloseTo(1, 6);
+    expect(sized.directions?.[0]?.[1]).toBeCloseTo(1, 6);
   });
 
   it("pushes outward by what the hand went along the normal", () => {
@@ -265,16 +265,16 @@ describe("lines drawn over the view", () => {
 
   it("lie on the plane through the pick that faces the eye", () => {
     const drawn = lineThrough([at(place(-10, 0, 3)), at(place(0, 0, 4)), at(place(12, 0, 3))], front, place(0, 0, 0))!;
-    expect(drawn.line[2][0]).toBeCloseTo(12, 2);
-    expect(drawn.line[2][1]).toBeCloseTo(0, 3);
+    expect(drawn.line[2]![0]).toBeCloseTo(12, 2);
+    expect(drawn.line[2]![1]).toBeCloseTo(0, 3);
     expect(drawn.eye[1]).toBeLessThan(-100);
     expect(lineThrough([at(place(0, 0, 0))], front, place(0, 0, 0))).toBeNull();
   });
 
   it("are profiles by their distance from the axis, closed where they come round", () => {
     const profile = profileOf([at(place(-8, 0, 0)), at(place(-12, 0, 10)), at(place(-6, 0, 20))], front);
-    expect(profile[1][0]).toBeCloseTo(12, 2);
-    expect(profile[1][1]).toBeCloseTo(10, 2);
+    expect(profile[1]![0]).toBeCloseTo(12, 2);
+    expect(profile[1]![1]).toBeCloseTo(10, 2);
     expect(comesRound(profile)).toBe(false);
     const ring = Array.from({ length: 40 }, (_, k): [number, number] => [
       20 + 5 * Math.cos(k / 6.2),
@@ -294,7 +294,7 @@ describe("a sketch's own perspective", () => {
   const right = [Math.cos(t), Math.sin(t), 0];
   const ahead = [-Math.sin(t) * Math.cos(p), Math.cos(t) * Math.cos(p), -Math.sin(p)];
   const down = [Math.sin(t) * Math.sin(p), -Math.cos(t) * Math.sin(p), -Math.cos(p)].map((v) => v);
-  const eye = ahead.map((v, k) => -v * 420 + [6, -4, 9][k]) as [number, number, number];
+  const eye = ahead.map((v, k) => -v * 420 + [6, -4, 9][k]!) as [number, number, number];
   const focal = 2600;
   const principal: [number, number] = [1200, 800];
   const sheet = {
@@ -305,8 +305,9 @@ describe("a sketch's own perspective", () => {
   const rect: [number, number, number, number] = [700, 200, 1700, 1400];
   const onPage = (point: Vector3) => {
     const seen = point.clone().sub(new Vector3(...eye));
-    const [x, y, z] = [right, down, ahead].map((axis) => seen.dot(new Vector3(...(axis as [number, number, number]))));
-    return [principal[0] + (focal * x) / z, principal[1] + (focal * y) / z];
+    const along = (axis: number[]) => seen.dot(new Vector3(...(axis as [number, number, number])));
+    const z = along(ahead);
+    return [principal[0] + (focal * along(right)) / z, principal[1] + (focal * along(down)) / z] as const;
   };
 
   it("covers from the sketch's eye just what was drawn", () => {
@@ -317,8 +318,8 @@ describe("a sketch's own perspective", () => {
       [700, 1400],
     ];
     placesOf(sheet, rect).forEach((corner, k) => {
-      expect(onPage(corner)[0]).toBeCloseTo(wanted[k][0], 6);
-      expect(onPage(corner)[1]).toBeCloseTo(wanted[k][1], 6);
+      expect(onPage(corner)[0]).toBeCloseTo(wanted[k]![0]!, 6);
+      expect(onPage(corner)[1]).toBeCloseTo(wanted[k]![1]!, 6);
     });
   });
 
@@ -329,9 +330,9 @@ describe("a sketch's own perspective", () => {
     // two points in a line of sight stay in a line of sight, whatever the lens and the turn of the eye
     const corner = new Vector3(31, -17, 54);
     const [x, y] = onPage(corner);
-    const [a, b, , d] = placesOf(sheet, rect);
+    const [a, b, , d] = placesOf(sheet, rect) as [Vector3, Vector3, Vector3, Vector3];
     const share = [(x - rect[0]) / (rect[2] - rect[0]), (y - rect[1]) / (rect[3] - rect[1])];
-    const drawn = a.clone().addScaledVector(b.clone().sub(a), share[0]).addScaledVector(d.clone().sub(a), share[1]);
+    const drawn = a.clone().addScaledVector(b.clone().sub(a), share[0]!).addScaledVector(d.clone().sub(a), share[1]!);
     const [one, other] = [onScreen(camera, corner, 1000, 800), onScreen(camera, drawn, 1000, 800)];
     expect(Math.hypot(one.x - other.x, one.y - other.y)).toBeLessThan(1e-4);
     expect(inPerspective(sheet, rect)).toBe(true);

@@ -1,6 +1,12 @@
-import { send } from "./client";
+import { Problem, send } from "./client";
 
-const TYPES: Record<string, new (buffer: ArrayBuffer, offset: number, length: number) => ArrayBufferView> = {
+type Kind<Array extends ArrayBufferView = ArrayBufferView> = new (
+  buffer: ArrayBuffer,
+  offset: number,
+  length: number,
+) => Array;
+
+const KINDS: Record<string, Kind> = {
   f4: Float32Array,
   f8: Float64Array,
   i2: Int16Array,
@@ -9,27 +15,35 @@ const TYPES: Record<string, new (buffer: ArrayBuffer, offset: number, length: nu
   u4: Uint32Array,
 };
 
-export interface Packed<Meta> {
-  meta: Meta;
-  arrays: Record<string, ArrayBufferView>;
-}
+/** What the server's `web/packing.py` writes; arrays are views into the answer, nothing is copied. */
+export class Packed<Meta> {
+  readonly meta: Meta;
+  private readonly arrays = new Map<string, ArrayBufferView>();
 
-/** Reads what the server's `web/packing.py` writes; arrays are views into the answer, nothing is copied. */
-export function unpack<Meta>(buffer: ArrayBuffer): Packed<Meta> {
-  const length = new DataView(buffer).getUint32(0, true);
-  const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, length)));
-  let offset = 4 + length;
-  const arrays: Record<string, ArrayBufferView> = {};
-  for (const { name, type, shape } of header.arrays as { name: string; type: string; shape: number[] }[]) {
-    const count = shape.reduce((product, side) => product * side, 1);
-    const array = new TYPES[type](buffer, offset, count);
-    arrays[name] = array;
-    offset += Math.ceil(array.byteLength / 8) * 8;
+  constructor(buffer: ArrayBuffer) {
+    const length = new DataView(buffer).getUint32(0, true);
+    const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, length)));
+    this.meta = header.meta;
+    let offset = 4 + length;
+    for (const { name, type, shape } of header.arrays as { name: string; type: string; shape: number[] }[]) {
+      const count = shape.reduce((product, side) => product * side, 1);
+      const Of = KINDS[type];
+      if (!Of) throw new Problem(`The answer holds numbers of an unknown kind, ${type}. Reload the page.`);
+      const array = new Of(buffer, offset, count);
+      this.arrays.set(name, array);
+      offset += Math.ceil(array.byteLength / 8) * 8;
+    }
   }
-  return { meta: header.meta, arrays };
+
+  /** An array by its name, of the kind it has to be. */
+  array<Array extends ArrayBufferView>(name: string, Of: Kind<Array>): Array {
+    const found = this.arrays.get(name);
+    if (!(found instanceof Of)) throw new Problem(`The answer does not hold ${name} as it should. Reload the page.`);
+    return found;
+  }
 }
 
 /** Fetches packed arrays. */
 export async function fetchArrays<Meta>(url: string, init?: RequestInit): Promise<Packed<Meta>> {
-  return unpack<Meta>(await (await send(url, init)).arrayBuffer());
+  return new Packed<Meta>(await (await send(url, init)).arrayBuffer());
 }

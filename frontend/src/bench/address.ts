@@ -137,6 +137,8 @@ export function inWords(numbers: readonly number[]): string {
 }
 
 /** Numbers out of an address; null where there are not so many. */
+export function fromWords(words: string, count: 4): [number, number, number, number] | null;
+export function fromWords(words: string, count: 7): [number, number, number, number, number, number, number] | null;
 export function fromWords(words: string, count: number): number[] | null {
   const numbers = words.split("_").map(Number);
   return numbers.length === count && numbers.every(Number.isFinite) ? numbers : null;

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { create } from "zustand";
+import { capitalised } from "../ui/words";
 import { useSettings } from "./store";
 
 /** Something the designer can do, by its word, its key or the command box. */
@@ -59,6 +60,6 @@ export function keyLabel(key: string): string {
   };
   return key
     .split("+")
-    .map((part) => words[part] ?? (part.length === 1 ? part.toUpperCase() : part[0].toUpperCase() + part.slice(1)))
+    .map((part) => words[part] ?? capitalised(part))
     .join(" ");
 }

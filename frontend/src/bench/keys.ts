@@ -23,6 +23,7 @@ export function typing(event: KeyboardEvent): boolean {
 export function useKeys(): void {
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
+      if (event.defaultPrevented) return; // whatever has the focus made use of it
       if (typing(event) && !(event.ctrlKey && event.key === "k")) return;
       if (document.querySelector("[role=dialog]")) return;
       const name = pressed(event);

@@ -33,11 +33,11 @@ export function nearest(hold: Hold, [x, y]: Place): Place {
 }
 
 function onLine(places: Place[], [x, y]: Place): Place {
-  let best: Place = places[0];
+  let best: Place = places[0] ?? [x, y];
   let least = Number.POSITIVE_INFINITY;
   for (let k = 1; k < places.length; k++) {
-    const [ax, ay] = places[k - 1];
-    const [dx, dy] = [places[k][0] - ax, places[k][1] - ay];
+    const [[ax, ay], [bx, by]] = [places[k - 1]!, places[k]!];
+    const [dx, dy] = [bx - ax, by - ay];
     const t = ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1);
     const along = Math.min(1, Math.max(0, t));
     const at: Place = [ax + along * dx, ay + along * dy];

@@ -88,24 +88,21 @@ export class Page {
   private relay(rects: Int32Array) {
     this.context.save();
     this.context.beginPath();
-    for (let at = 0; at < rects.length; at += 4) {
-      const [left, top, right, bottom] = rects.subarray(at, at + 4);
-      this.context.rect(left, top, right - left, bottom - top);
-    }
+    for (let tile = 0; 4 * tile < rects.length; tile++) this.context.rect(...placed(rects, tile));
     this.context.clip();
     for (const stroke of this.drying) stroke.onto(this.context);
     this.context.restore();
   }
 
   private async take(url: string, init?: RequestInit, dry?: WetStroke): Promise<TilesMeta> {
-    const { meta, arrays } = await fetchArrays<TilesMeta>(url, init);
-    const rects = arrays.rects as Int32Array;
-    const bare = arrays.bare as Uint8Array;
-    const pixels = arrays.pixels as Uint8Array;
+    const packed = await fetchArrays<TilesMeta>(url, init);
+    const { meta } = packed;
+    const rects = packed.array("rects", Int32Array);
+    const bare = packed.array("bare", Uint8Array);
+    const pixels = packed.array("pixels", Uint8Array);
     let at = 0;
     for (let tile = 0; tile < bare.length; tile++) {
-      const [left, top, right, bottom] = rects.subarray(4 * tile, 4 * tile + 4);
-      const [w, h] = [right - left, bottom - top];
+      const [left, top, w, h] = placed(rects, tile);
       if (bare[tile]) {
         this.context.fillStyle = this.paper;
         this.context.fillRect(left, top, w, h);
@@ -122,4 +119,10 @@ export class Page {
     this.onChange();
     return meta;
   }
+}
+
+/** Left, top, width and height of a tile. */
+function placed(rects: Int32Array, tile: number): [left: number, top: number, width: number, height: number] {
+  const [left, top] = [rects[4 * tile]!, rects[4 * tile + 1]!];
+  return [left, top, rects[4 * tile + 2]! - left, rects[4 * tile + 3]! - top];
 }

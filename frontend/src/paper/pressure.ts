@@ -26,9 +26,7 @@ export class Pressure {
 /** How far a pen leans: 0 upright to about 30°, 1 from 70° on. */
 export function leanOf(event: PointerEvent): number {
   if (event.pointerType !== "pen") return 0;
-  const [x, y] = [event.tiltX, event.tiltY].map((degrees) =>
-    Math.tan((Math.min(85, Math.abs(degrees)) * Math.PI) / 180),
-  );
-  const tilt = (Math.atan(Math.hypot(x, y)) * 180) / Math.PI;
+  const slope = (degrees: number) => Math.tan((Math.min(85, Math.abs(degrees)) * Math.PI) / 180);
+  const tilt = (Math.atan(Math.hypot(slope(event.tiltX), slope(event.tiltY))) * 180) / Math.PI;
   return Math.min(1, Math.max(0, (tilt - 30) / 40));
 }

@@ -35,17 +35,22 @@ export function fitted(width: number, height: number, pageWidth: number, pageHei
   return { x: (width - pageWidth * scale) / 2, y: (height - pageHeight * scale) / 2, scale, angle: 0 };
 }
 
+/** What is in the middle of a canvas, how large and how turned. */
+export type Middled = readonly [x: number, y: number, scale: number, angle: number];
+
 /** A viewport by what is in the middle of the canvas, so that it holds in a window of another size. */
-export function middled(
-  view: Viewport,
-  width: number,
-  height: number,
-): [x: number, y: number, scale: number, angle: number] {
+export function middled(view: Viewport, width: number, height: number): Middled {
   return [...toPage(view, width / 2, height / 2), view.scale, view.angle];
 }
 
-export function fromMiddled([x, y, scale, angle]: readonly number[], width: number, height: number): Viewport {
+export function fromMiddled([x, y, scale, angle]: Middled, width: number, height: number): Viewport {
   const turned = { x: 0, y: 0, scale: Math.min(16, Math.max(0.05, scale)), angle };
   const [sx, sy] = toScreen(turned, x, y);
   return { ...turned, x: width / 2 - sx, y: height / 2 - sy };
+}
+
+/** The middle of some places. */
+export function middleOf(places: readonly (readonly [number, number])[]): [number, number] {
+  const sum = (axis: 0 | 1) => places.reduce((total, place) => total + place[axis], 0);
+  return [sum(0) / places.length, sum(1) / places.length];
 }

@@ -35,12 +35,14 @@ interface Path {
   last: [number, number] | null;
 }
 
+const newPath = (): Path => ({ samples: [], done: 0, along: 0, last: null });
+
 /** Whether a broken line has ink so many px along it; see `core/ink/path.broken`. */
 export function isInk(nib: Nib, along: number): boolean {
   const pattern = PATTERNS[nib.line];
   if (!pattern.length) return true;
   const ends = pattern.map((_, k) => pattern.slice(0, k + 1).reduce((sum, piece) => sum + piece, 0));
-  const at = (along / Math.max(2.5, nib.size)) % ends[ends.length - 1];
+  const at = (along / Math.max(2.5, nib.size)) % ends.at(-1)!;
   return ends.findIndex((end) => at < end) % 2 === 0;
 }
 
@@ -69,7 +71,8 @@ export class WetStroke {
   readonly canvas: OffscreenCanvas;
   private readonly context: OffscreenCanvasRenderingContext2D;
   private mask: Float32Array;
-  private paths: Path[];
+  private readonly own = newPath();
+  private readonly copied: { copy: Copy; path: Path }[];
   all: Dirty | null = null;
 
   constructor(
@@ -77,17 +80,17 @@ export class WetStroke {
     private readonly height: number,
     readonly nib: Nib,
     private readonly colour: [number, number, number],
-    private readonly copies: Copy[] = [],
+    copies: Copy[] = [],
     private readonly look: Look = PLAIN,
   ) {
     this.canvas = new OffscreenCanvas(width, height);
     this.context = this.canvas.getContext("2d")!;
     this.mask = masks.get(width * height)?.pop() ?? new Float32Array(width * height);
-    this.paths = [null, ...copies].map(() => ({ samples: [], done: 0, along: 0, last: null }));
+    this.copied = copies.map((copy) => ({ copy, path: newPath() }));
   }
 
   get length(): number {
-    return this.paths[0].samples.length / 4;
+    return this.own.samples.length / 4;
   }
 
   /** Draws the stroke over what is there, in page px. */
@@ -105,11 +108,8 @@ export class WetStroke {
 
   /** Adds a sample (page px, pressure and lean 0 to 1) and draws what it settles. */
   add(x: number, y: number, pressure: number, lean = 0): void {
-    this.paths[0].samples.push(Math.fround(x), Math.fround(y), Math.fround(pressure), Math.fround(lean));
-    this.copies.forEach((copy, k) => {
-      const [cx, cy] = copy(x, y);
-      this.paths[k + 1].samples.push(cx, cy, pressure, lean);
-    });
+    this.own.samples.push(Math.fround(x), Math.fround(y), Math.fround(pressure), Math.fround(lean));
+    for (const { copy, path } of this.copied) path.samples.push(...copy(x, y), pressure, lean);
     this.draw(false);
   }
 
@@ -127,36 +127,28 @@ export class WetStroke {
   }
 
   private draw(last: boolean): void {
-    for (const path of this.paths) {
+    for (const path of [this.own, ...this.copied.map((one) => one.path)]) {
       const dirty = this.drawPath(path, last);
       if (dirty) this.paint(dirty);
     }
   }
 
   private drawPath(path: Path, last: boolean): Dirty | null {
-    const s = path.samples;
-    const n = s.length / 4;
+    const n = path.samples.length / 4;
     let dirty: Dirty | null = null;
-    const [a, b] = [
-      [0, 0, 0, 0],
-      [0, 0, 0, 0],
-    ];
     // a piece around a sample is settled once the next sample is known
     for (; path.done < (last ? n : n - 1); path.done++) {
-      const i = 4 * path.done;
-      const first = path.done === 0;
       const end = path.done === n - 1;
-      for (let k = 0; k < 4; k++) {
-        a[k] = first ? s[i + k] : (s[i - 4 + k] + s[i + k]) / 2;
-        b[k] = end ? s[i + k] : (s[i + 4 + k] + s[i + k]) / 2;
-      }
-      const length = Math.hypot(s[i] - a[0], s[i + 1] - a[1]) + Math.hypot(b[0] - s[i], b[1] - s[i + 1]);
-      const radius = (this.nib.size / 2) * (this.nib.thin + (1 - this.nib.thin) * s[i + 2]);
+      const s = sampleOf(path.samples, path.done);
+      const a = path.done === 0 ? s : between(sampleOf(path.samples, path.done - 1), s);
+      const b = end ? s : between(s, sampleOf(path.samples, path.done + 1));
+      const length = Math.hypot(s[0] - a[0], s[1] - a[1]) + Math.hypot(b[0] - s[0], b[1] - s[1]);
+      const radius = (this.nib.size / 2) * (this.nib.thin + (1 - this.nib.thin) * s[2]);
       const steps = Math.ceil(length / Math.max(0.4, 0.25 * radius));
       for (let k = 0; k < steps + (end ? 1 : 0); k++) {
         const t = steps ? k / steps : 0;
         const u = 1 - t;
-        const at = (j: number) => u * u * a[j] + 2 * u * t * s[i + j] + t * t * b[j];
+        const at = (j: 0 | 1 | 2 | 3) => u * u * a[j] + 2 * u * t * s[j] + t * t * b[j];
         const [x, y] = [at(0), at(1)];
         if (path.last) path.along += Math.hypot(x - path.last[0], y - path.last[1]);
         path.last = [x, y];
@@ -194,7 +186,7 @@ export class WetStroke {
         }
         if (bite > 0) share *= 1 - bite * tooth(column, row, every);
         const at = row * this.width + column;
-        const now = this.mask[at];
+        const now = this.mask[at]!;
         if (flow > 0) {
           if (now < strength) this.mask[at] = now + (strength - now) * flow * share;
         } else if (strength * share > now) this.mask[at] = strength * share;
@@ -215,7 +207,7 @@ export class WetStroke {
         image.data[at] = red;
         image.data[at + 1] = green;
         image.data[at + 2] = blue;
-        image.data[at + 3] = Math.round(this.mask[row * this.width + column] * 255);
+        image.data[at + 3] = Math.round(this.mask[row * this.width + column]! * 255);
       }
     }
     this.context.putImageData(image, box.left, box.top);
@@ -223,8 +215,19 @@ export class WetStroke {
 
   /** Samples as the server wants them: float32 x, y, pressure, lean. */
   bytes(): Float32Array<ArrayBuffer> {
-    return new Float32Array(this.paths[0].samples);
+    return new Float32Array(this.own.samples);
   }
+}
+
+type Sample = [x: number, y: number, pressure: number, lean: number];
+
+function sampleOf(samples: number[], index: number): Sample {
+  const at = 4 * index;
+  return [samples[at]!, samples[at + 1]!, samples[at + 2]!, samples[at + 3]!];
+}
+
+function between(a: Sample, b: Sample): Sample {
+  return [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2, (a[3] + b[3]) / 2];
 }
 
 function joined(a: Dirty | null, b: Dirty): Dirty {

@@ -1,4 +1,4 @@
-import { Collapsible, Slider as RadixSlider } from "radix-ui";
+import { Collapsible, RadioGroup, Slider as RadixSlider } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import { useOnItsWay } from "./useOnItsWay";
 
@@ -158,11 +158,11 @@ export function SliderField(props: NumberProps & { onSlide?: (value: number) => 
         min={props.min}
         max={props.max}
         step={props.step ?? 1}
-        onValueChange={([value]) => {
+        onValueChange={([value = shown]) => {
           setSliding(value);
           props.onSlide?.(value);
         }}
-        onValueCommit={([value]) => {
+        onValueCommit={([value = shown]) => {
           setSliding(null);
           props.onChange(value);
         }}
@@ -192,24 +192,22 @@ export function Choice<T extends string>(props: {
 }) {
   const [value, set] = useOnItsWay(props.value, props.onChange);
   return (
-    <div role="radiogroup" aria-label={props.label} className="flex flex-wrap gap-x-3 gap-y-1">
+    <RadioGroup.Root
+      aria-label={props.label}
+      value={value}
+      onValueChange={set}
+      className="flex flex-wrap gap-x-3 gap-y-1"
+    >
       {props.options.map((option) => (
-        <button
+        <RadioGroup.Item
           key={option}
-          type="button"
-          role="radio"
-          aria-checked={option === value}
-          onClick={() => set(option)}
-          className={
-            option === value
-              ? "min-h-[24px] min-w-[24px] border-act border-b-2 font-semibold text-act"
-              : "min-h-[24px] min-w-[24px] border-transparent border-b-2 text-quiet hover:text-ink"
-          }
+          value={option}
+          className="min-h-[24px] min-w-[24px] border-transparent border-b-2 text-quiet hover:text-ink data-[state=checked]:border-act data-[state=checked]:font-semibold data-[state=checked]:text-act"
         >
           {option}
-        </button>
+        </RadioGroup.Item>
       ))}
-    </div>
+    </RadioGroup.Root>
   );
 }
 

@@ -10,15 +10,9 @@ import {
   useState,
 } from "react";
 import { NeutralToneMapping, NoToneMapping, PerspectiveCamera } from "three";
+import { pointed, type Spot } from "../ui/pointing";
 import type { Eye } from "./eye";
 import { aim, type Orbit, shifted, turned, zoomed } from "./orbit";
-
-export interface Spot {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}
 
 /** What the stage does with the pointer. Returning true from `onDown` takes the drag away from the view. */
 export interface Hands {
@@ -55,102 +49,46 @@ export function View3D(props: ViewProps) {
   latest.current = props;
   const [size, setSize] = useState({ width: 0, height: 0 });
   useEffect(() => {
-    const watch = new ResizeObserver(([entry]) =>
-      setSize({ width: entry.contentRect.width, height: entry.contentRect.height }),
-    );
+    const watch = new ResizeObserver(([entry]) => {
+      if (entry) setSize({ width: entry.contentRect.width, height: entry.contentRect.height });
+    });
     watch.observe(frame.current!);
     return () => watch.disconnect();
   }, []);
 
   useEffect(() => {
-    const target = frame.current!;
-    const fingers = new Map<number, Spot>();
-    let mode: "turn" | "shift" | "hand" | "fingers" | null = null;
-    let spaced = false;
     let start: Spot | null = null;
     let last: Spot | null = null;
-    const spot = (event: PointerEvent | WheelEvent): Spot => {
-      const box = target.getBoundingClientRect();
-      return { x: event.clientX - box.left, y: event.clientY - box.top, width: box.width, height: box.height };
+    let handed = false;
+    const hands = () => latest.current.hands;
+    const look = (change: (orbit: Orbit) => Orbit) => latest.current.eye.look(change(latest.current.eye.now()));
+    const clicked = (at: Spot) => start !== null && Math.hypot(at.x - start.x, at.y - start.y) <= CLICK_REACH;
+    const up = (at: Spot, event: PointerEvent) => {
+      if (handed) hands()?.onUp?.(at, event);
+      else if (event.type === "pointerup" && clicked(at)) hands()?.onClick?.(at, event);
     };
-    const down = (event: PointerEvent) => {
-      if ((event.target as Element).closest("[data-knob]")) return;
-      const at = spot(event);
-      if (event.pointerType === "touch") fingers.set(event.pointerId, at);
-      if (fingers.size === 2) {
-        mode = "fingers";
-        return;
-      }
-      target.setPointerCapture(event.pointerId);
-      start = last = at;
-      if (spaced || event.button > 0) mode = "shift";
-      else mode = latest.current.hands?.onDown?.(at, event) ? "hand" : "turn";
-    };
-    const move = (event: PointerEvent) => {
-      const at = spot(event);
-      const { eye, hands } = latest.current;
-      const orbit = eye.now();
-      if (mode === "fingers" && fingers.has(event.pointerId) && fingers.size === 2) {
-        const [a, b] = [...fingers.values()];
-        fingers.set(event.pointerId, at);
-        const [c, d] = [...fingers.values()];
-        const zoom = Math.hypot(b.x - a.x, b.y - a.y) / Math.max(1, Math.hypot(d.x - c.x, d.y - c.y));
-        const [x, y] = [(c.x + d.x) / 2, (c.y + d.y) / 2];
-        const next = zoomed(orbit, zoom, x, y, at.width, at.height);
-        eye.look(shifted(next, x - (a.x + b.x) / 2, y - (a.y + b.y) / 2, at.height));
-        return;
-      }
-      if (!last || !start) hands?.onHover?.(at);
-      else if (mode === "hand") hands?.onMove?.(at, event);
-      else if (Math.hypot(at.x - start.x, at.y - start.y) > CLICK_REACH || mode === "shift") {
-        const [dx, dy] = [at.x - last.x, at.y - last.y];
-        if (mode === "turn") eye.look(turned(orbit, dx, dy));
-        else eye.look(shifted(orbit, dx, dy, at.height));
+    return pointed(frame.current!, {
+      onDown: (at, event) => {
+        start = last = at;
+        handed = hands()?.onDown?.(at, event) ?? false;
+        return true;
+      },
+      onMove: (at, event) => {
+        if (handed) return hands()?.onMove?.(at, event);
+        const [dx, dy] = [at.x - last!.x, at.y - last!.y];
+        if (clicked(at)) return;
+        look((orbit) => turned(orbit, dx, dy));
         last = at;
-        return;
-      }
-      if (mode === "hand") last = at;
-    };
-    const up = (event: PointerEvent) => {
-      fingers.delete(event.pointerId);
-      const at = spot(event);
-      const { hands } = latest.current;
-      if (start && mode === "hand") hands?.onUp?.(at, event);
-      else if (start && mode === "turn" && Math.hypot(at.x - start.x, at.y - start.y) <= CLICK_REACH)
-        hands?.onClick?.(at, event);
-      if (fingers.size === 0) mode = start = last = null;
-    };
-    const wheel = (event: WheelEvent) => {
-      event.preventDefault();
-      const at = spot(event);
-      const { eye } = latest.current;
-      eye.look(zoomed(eye.now(), Math.exp(event.deltaY * 0.0012), at.x, at.y, at.width, at.height));
-    };
-    const key = (event: KeyboardEvent) => {
-      if (event.code === "Space" && event.target === document.body) {
-        spaced = event.type === "keydown";
-        event.preventDefault();
-      }
-    };
-    const still = (event: Event) => event.preventDefault();
-    target.addEventListener("pointerdown", down);
-    target.addEventListener("pointermove", move);
-    target.addEventListener("pointerup", up);
-    target.addEventListener("pointercancel", up);
-    target.addEventListener("wheel", wheel, { passive: false });
-    target.addEventListener("contextmenu", still);
-    window.addEventListener("keydown", key);
-    window.addEventListener("keyup", key);
-    return () => {
-      target.removeEventListener("pointerdown", down);
-      target.removeEventListener("pointermove", move);
-      target.removeEventListener("pointerup", up);
-      target.removeEventListener("pointercancel", up);
-      target.removeEventListener("wheel", wheel);
-      target.removeEventListener("contextmenu", still);
-      window.removeEventListener("keydown", key);
-      window.removeEventListener("keyup", key);
-    };
+      },
+      onUp: up,
+      onCancel: up,
+      onHover: (at) => hands()?.onHover?.(at),
+      onShift: (at, dx, dy) => look((orbit) => shifted(orbit, dx, dy, at.height)),
+      onPinch: ({ width, height }, { x, y, spread, dx, dy }) =>
+        look((orbit) => zoomed(shifted(orbit, dx, dy, height), 1 / spread, x, y, width, height)),
+      onWheel: ({ x, y, width, height }, delta) =>
+        look((orbit) => zoomed(orbit, Math.exp(delta * 0.0012), x, y, width, height)),
+    });
   }, []);
 
   // what is drawn is drawn anew when it changes itself, not when the eye moves

@@ -102,11 +102,13 @@ export function onScreen(camera: PerspectiveCamera, point: Vector3, width: numbe
   return v.set(((v.x + 1) / 2) * width, ((1 - v.y) / 2) * height, v.z);
 }
 
+type OrbitNumbers = readonly [...target: [number, number, number], ...eye: [number, number, number, number]];
+
 /** An orbit as numbers, and back. */
-export function numbersOf({ target, azimuth, rise, distance, lens }: Orbit): number[] {
+export function numbersOf({ target, azimuth, rise, distance, lens }: Orbit): OrbitNumbers {
   return [...target, azimuth, rise, distance, lens];
 }
 
-export function orbitOf([x, y, z, azimuth, rise, distance, lens]: readonly number[]): Orbit {
+export function orbitOf([x, y, z, azimuth, rise, distance, lens]: OrbitNumbers): Orbit {
   return { target: [x, y, z], azimuth, rise, distance: Math.min(1e6, Math.max(5, distance)), lens };
 }

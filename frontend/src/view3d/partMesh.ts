@@ -57,24 +57,53 @@ export async function fetchSkin(address: string, before?: SkinMesh): Promise<Ski
     before && dragged
       ? shownArrays(before)
       : before && { positions: before.positions.slice(), normals: before.normals.slice() };
-  const { meta, arrays } = await fetchArrays<MeshMeta>(`${address}/mesh${have}`);
-  if (meta.whole || !before || !base) return withGeometry({ meta, ...arrays } as unknown as SkinMesh);
-  const [positions, normals] = [arrays.positions as Float32Array, arrays.normals as Int16Array];
-  writePatches(before.patchStarts, arrays.patches as Int32Array, positions, normals, base.positions, base.normals);
-  return withGeometry({ ...before, meta, ...base });
+  const packed = await fetchArrays<MeshMeta>(`${address}/mesh${have}`);
+  const { meta } = packed;
+  const [positions, normals] = [packed.array("positions", Float32Array), packed.array("normals", Int16Array)];
+  if (!meta.whole && before && base) {
+    const patches = packed.array("patches", Int32Array);
+    writePatches(before.patchStarts, patches, positions, normals, base.positions, base.normals);
+    return withGeometry({ ...before, meta, ...base });
+  }
+  return withGeometry({
+    meta,
+    positions,
+    normals,
+    triangles: packed.array("triangles", Uint32Array),
+    patchStarts: packed.array("patchStarts", Int32Array),
+    patchFace: packed.array("patchFace", Int32Array),
+    trianglePatch: packed.array("trianglePatch", Int32Array),
+  });
 }
 
 /** Fetches a mesh and the cage it is shaped by; the cage's faces only where they are others. */
 export async function fetchPart(address: string, before?: SkinMesh): Promise<PartMesh> {
-  const old = before as PartMesh | undefined;
-  const have = old?.cage ? `?have=${encodeURIComponent(old.cage.key)}` : "";
+  const old = before && "cage" in before ? (before as PartMesh) : null;
+  const have = old ? `?have=${encodeURIComponent(old.cage.key)}` : "";
   const [skin, cage] = await Promise.all([fetchSkin(address, before), fetchArrays<CageMeta>(`${address}/cage${have}`)]);
-  const { faceStarts, facePoints, edges, limitOf } = old ?? {};
-  const faces = cage.meta.whole ? {} : { faceStarts, facePoints, edges, limitOf };
-  return { ...skin, ...faces, cage: cage.meta, ...cage.arrays } as unknown as PartMesh;
+  const numbers = (name: string) => cage.array(name, Int32Array);
+  const faces = (!cage.meta.whole && old) || {
+    faceStarts: numbers("faceStarts"),
+    facePoints: numbers("facePoints"),
+    edges: numbers("edges"),
+    limitOf: numbers("limitOf"),
+  };
+  return {
+    ...skin,
+    cage: cage.meta,
+    points: cage.array("points", Float64Array),
+    faceStarts: faces.faceStarts,
+    facePoints: faces.facePoints,
+    edges: faces.edges,
+    limitOf: faces.limitOf,
+    creaseEdges: numbers("creaseEdges"),
+    creaseSharpness: cage.array("creaseSharpness", Float32Array),
+    cornerPoints: numbers("cornerPoints"),
+    cornerSharpness: cage.array("cornerSharpness", Float32Array),
+  };
 }
 
-function withGeometry(mesh: SkinMesh): SkinMesh {
+function withGeometry(mesh: Omit<SkinMesh, "geometry" | "drawn">): SkinMesh {
   const geometry = new BufferGeometry();
   geometry.setAttribute("position", new BufferAttribute(mesh.positions, 3));
   geometry.setAttribute("normal", new BufferAttribute(mesh.normals, 4, true));
@@ -89,7 +118,7 @@ export function isShaped(mesh: PartMesh): boolean {
 }
 
 export function faceOf(part: PartMesh, face: number): Int32Array {
-  return part.facePoints.subarray(part.faceStarts[face], part.faceStarts[face + 1]);
+  return part.facePoints.subarray(part.faceStarts[face]!, part.faceStarts[face + 1]!);
 }
 
 /** Places of a mesh as they are drawn now, while a hand drags it too. */
@@ -115,19 +144,20 @@ export async function previewStep(
   part: PartMesh,
   signal?: AbortSignal,
 ): Promise<{ points: Float32Array; milliseconds: number }> {
-  const { meta, arrays } = await fetchArrays<PreviewMeta>(url, {
+  const packed = await fetchArrays<PreviewMeta>(url, {
     method: "POST",
     headers: { "Content-Type": "application/json" },
     body: JSON.stringify({ step }),
     signal,
   });
-  const patches = arrays.patches as Int32Array;
-  showPatches(part, patches, arrays.positions as Float32Array, arrays.normals as Int16Array);
+  const { meta } = packed;
+  const patches = packed.array("patches", Int32Array);
+  showPatches(part, patches, packed.array("positions", Float32Array), packed.array("normals", Int16Array));
   const touched = part.drawn?.touched ?? new Set();
   for (const patch of patches) touched.add(patch);
   // what an earlier preview of the drag moved and this one did not lies there still
   part.drawn = { key: touched.size === patches.length ? meta.key : null, touched };
-  return { points: arrays.points as Float32Array, milliseconds: meta.milliseconds };
+  return { points: packed.array("points", Float32Array), milliseconds: meta.milliseconds };
 }
 
 /** Draws patches as they would be, in a copy of the mesh's arrays. */
@@ -172,7 +202,7 @@ function writePatches(
   let at = 0;
   let [low, high] = [Number.POSITIVE_INFINITY, 0];
   for (const patch of patches) {
-    const [start, end] = [starts[patch], starts[patch + 1]];
+    const [start, end] = [starts[patch]!, starts[patch + 1]!];
     const count = end - start;
     toPositions.set(positions.subarray(3 * at, 3 * (at + count)), 3 * start);
     toNormals.set(normals.subarray(4 * at, 4 * (at + count)), 4 * start);

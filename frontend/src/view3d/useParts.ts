@@ -1,5 +1,6 @@
 import { useQueries } from "@tanstack/react-query";
 import { useMemo, useRef } from "react";
+import { Box3, Vector3 } from "three";
 import type { Shapes } from "../api/client";
 import { queries } from "../api/queries";
 import { fetchPart, fetchSkin, type PartMesh, type SkinMesh, showAsItIs } from "./partMesh";
@@ -71,16 +72,11 @@ export function allHere(state: FormState | undefined, shown: Shown[]): boolean {
 
 /** Box around all meshes: middle and largest extent, mm. */
 export function extentOf(shown: Shown[]): { target: [number, number, number]; extent: number } {
-  const low = [Infinity, Infinity, Infinity];
-  const high = [-Infinity, -Infinity, -Infinity];
+  const box = new Box3();
+  const point = new Vector3();
   for (const { mesh } of shown) {
-    for (let at = 0; at < mesh.positions.length; at++) {
-      const axis = at % 3;
-      low[axis] = Math.min(low[axis], mesh.positions[at]);
-      high[axis] = Math.max(high[axis], mesh.positions[at]);
-    }
+    for (let at = 0; at < mesh.positions.length; at += 3) box.expandByPoint(point.fromArray(mesh.positions, at));
   }
-  if (!Number.isFinite(low[0])) return { target: [0, 0, 0], extent: 110 };
-  const target = low.map((value, axis) => (value + high[axis]) / 2) as [number, number, number];
-  return { target, extent: Math.max(...high.map((value, axis) => value - low[axis]), 10) };
+  if (box.isEmpty()) return { target: [0, 0, 0], extent: 110 };
+  return { target: box.getCenter(point).toArray(), extent: Math.max(...box.getSize(new Vector3()).toArray(), 10) };
 }

@@ -53,7 +53,7 @@ it("places lamps on the plan and by numbers, and says what they mean", async () 
     (await desk.body("Studio")).setting.lamps.find((lamp: { role: string }) => lamp.role === "key");
   await desk.shows("Key to fill");
   const mark = (await screen.findAllByRole("button", { name: "key lamp" }))[0];
-  const spot = mark.querySelector("circle")!;
+  const spot = mark!.querySelector("circle")!;
   // the plan is 236 × 170 of its own units
   const at = (dx: number, dy: number): [number, number] => [
     ((Number(spot.getAttribute("cx")) + dx) / 236) * CANVAS.width,

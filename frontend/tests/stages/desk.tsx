@@ -212,7 +212,7 @@ export class Desk {
       ...held,
     });
     await this.seen();
-    await act(async () => void fireEvent.pointerDown(on, event(spots[0])));
+    await act(async () => void fireEvent.pointerDown(on, event(spots[0]!)));
     for (const spot of spots.slice(1)) await act(async () => void fireEvent.pointerMove(on, event(spot)));
     await act(async () => void fireEvent.pointerUp(on, event(spots.at(-1)!)));
   }
@@ -277,7 +277,7 @@ function middleOf(knob: Element): Spot {
     .getAttribute("points")!
     .split(" ")
     .map((pair) => pair.split(",").map(Number));
-  return [0, 1].map((axis) => corners.reduce((sum, corner) => sum + corner[axis] / corners.length, 0)) as Spot;
+  return [0, 1].map((axis) => corners.reduce((sum, corner) => sum + corner[axis]! / corners.length, 0)) as Spot;
 }
 
 /** How many things of a test id are on the screen; a list of elements in an assertion is slow to tell of. */

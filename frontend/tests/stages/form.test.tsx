@@ -41,7 +41,7 @@ async function points(desk: Desk): Promise<Vector[]> {
 }
 
 const spread = (places: Vector[], axis: number) =>
-  Math.max(...places.map((place) => place[axis])) - Math.min(...places.map((place) => place[axis]));
+  Math.max(...places.map((place) => place[axis]!)) - Math.min(...places.map((place) => place[axis]!));
 
 function isMirrored(places: Vector[]): void {
   const said = ([x, y, z]: Vector) =>
@@ -385,7 +385,7 @@ describe("lines drawn over the view", () => {
     );
     await desk.sentence("Fitted a row of");
     const after = await points(desk);
-    const moved = after.filter((place, at) => place.some((value, axis) => Math.abs(value - before[at][axis]) > 0.5));
+    const moved = after.filter((place, at) => place.some((value, axis) => Math.abs(value - before[at]![axis]!) > 0.5));
     expect(moved.length).toBeGreaterThanOrEqual(3);
     await desk.key("Escape");
     await desk.key("f");

@@ -1,7 +1,7 @@
 import type { Shapes } from "../../api/client";
+import type { Spot } from "../../ui/pointing";
 import { cameraOf } from "../../view3d/orbit";
 import type { PartMesh } from "../../view3d/partMesh";
-import type { Spot } from "../../view3d/View3D";
 import type { Grip, StepValues } from "./dragging";
 import { Handle } from "./Handle";
 import { useHand } from "./hand";

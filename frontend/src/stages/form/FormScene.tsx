@@ -94,7 +94,7 @@ function Picked(props: SceneProps & { mesh: PartMesh; points: Float64Array | Flo
     fill(
       edges,
       points,
-      kind === "edges" ? items.flatMap((edge) => [mesh.edges[2 * edge], mesh.edges[2 * edge + 1]]) : [],
+      kind === "edges" ? items.flatMap((edge) => [mesh.edges[2 * edge]!, mesh.edges[2 * edge + 1]!]) : [],
     );
     fill(faces, points, kind === "faces" ? items.flatMap((face) => fan(faceOf(mesh, face))) : []);
     invalidate();
@@ -123,7 +123,7 @@ function Picked(props: SceneProps & { mesh: PartMesh; points: Float64Array | Flo
 
 function fan(corners: Int32Array): number[] {
   const out: number[] = [];
-  for (let k = 1; k + 1 < corners.length; k++) out.push(corners[0], corners[k], corners[k + 1]);
+  for (let k = 1; k + 1 < corners.length; k++) out.push(corners[0]!, corners[k]!, corners[k + 1]!);
   return out;
 }
 
@@ -139,7 +139,7 @@ function indexed(order: Int32Array, length: number): BufferGeometry {
 function fill(geometry: BufferGeometry, points: Float64Array | Float32Array, order: number[]): void {
   const places = new Float32Array(order.length * 3);
   order.forEach((point, at) => {
-    for (let axis = 0; axis < 3; axis++) places[3 * at + axis] = points[3 * point + axis];
+    for (let axis = 0; axis < 3; axis++) places[3 * at + axis] = points[3 * point + axis]!;
   });
   place(geometry, places);
 }

@@ -1,8 +1,8 @@
 import { Vector3 } from "three";
 import type { Shapes } from "../../api/client";
+import type { Spot } from "../../ui/pointing";
 import { cameraOf, type Orbit, onScreen } from "../../view3d/orbit";
 import type { PartMesh } from "../../view3d/partMesh";
-import type { Spot } from "../../view3d/View3D";
 import { Said } from "./Handle";
 
 interface Box {
@@ -13,14 +13,15 @@ interface Box {
 /** The box or loop that gathers, or the line that is being drawn. */
 export function Traces(props: { gathering: Spot[] | null; lasso: boolean; line: Spot[] | null }) {
   const { gathering, line } = props;
+  const [from, to] = gathering ?? [];
   return (
     <>
-      {gathering && gathering.length > 1 && !props.lasso && (
+      {from && to && !props.lasso && (
         <rect
-          x={Math.min(gathering[0].x, gathering[1].x)}
-          y={Math.min(gathering[0].y, gathering[1].y)}
-          width={Math.abs(gathering[0].x - gathering[1].x)}
-          height={Math.abs(gathering[0].y - gathering[1].y)}
+          x={Math.min(from.x, to.x)}
+          y={Math.min(from.y, to.y)}
+          width={Math.abs(from.x - to.x)}
+          height={Math.abs(from.y - to.y)}
           fill="var(--pick)"
           fillOpacity={0.08}
           stroke="var(--pick)"
@@ -66,7 +67,7 @@ export function anchorPlace(anchor: Shapes["Anchor"], meshes: Map<string, PartMe
   const mesh = meshes.get(anchor.part);
   const skin = mesh?.limitOf[anchor.point];
   if (!mesh || skin === undefined || skin < 0) return null;
-  return new Vector3(mesh.positions[3 * skin], mesh.positions[3 * skin + 1], mesh.positions[3 * skin + 2]);
+  return new Vector3(mesh.positions[3 * skin]!, mesh.positions[3 * skin + 1]!, mesh.positions[3 * skin + 2]!);
 }
 
 /** Mm of a dimension: straight, or along one direction. */
@@ -98,7 +99,8 @@ export function Dimensions(props: {
         else if (measure.along === "D") turn.y = second.y;
         else if (measure.along === "H") turn.z = second.z;
         else turn.copy(second);
-        const [a, b, c] = [first, turn, second].map((place) => onScreen(camera, place, size.width, size.height));
+        const shown = (place: Vector3) => onScreen(camera, place, size.width, size.height);
+        const [a, b, c] = [shown(first), shown(turn), shown(second)];
         const [dx, dy] = [b.x - a.x, b.y - a.y];
         const long = Math.max(1, Math.hypot(dx, dy));
         const [nx, ny] = [(-dy / long) * 5, (dx / long) * 5];

@@ -4,6 +4,7 @@ import { changedFields } from "../../api/change";
 import { answer, api, type Shapes } from "../../api/client";
 import { type Edit, newId } from "../../api/queries";
 import { MATERIALS } from "../../api/values";
+import { AxisFields } from "../../ui/AxisFields";
 import { Button, Card, Choice, NumberField, Row, TextField } from "../../ui/controls";
 import { FIRST, StartFields, type StartShape } from "./starts";
 import { hasNumbers, StepFields } from "./steps";
@@ -27,10 +28,10 @@ type Material = NonNullable<Shapes["Part"]["material"]>;
 export function PartCard(props: PartProps) {
   const { active, edit, form } = props;
   const change = (fields: Partial<Shapes["ChangePart"]>) => edit({ kind: "change_part", part: active.id, ...fields });
-  const start = active.steps[0];
+  const start = active.steps[0]!; // a part begins with its start
   const others = (form.parts ?? []).filter((part) => part.id !== active.id);
   const source = form.parts?.find((part) => part.id === active.link);
-  const place = active.steps[active.steps.length - 1];
+  const place = active.steps.at(-1)!;
   return (
     <Card title={active.name} aside={active.locked ? "locked" : source ? `follows ${source.name}` : ""}>
       <TextField label="Name" value={active.name} onChange={(name) => change({ name })} />
@@ -55,11 +56,7 @@ export function PartCard(props: PartProps) {
       {start.kind in FIRST && !source && (
         <>
           <Row label={`Started from a ${start.kind === "turned" ? "turned profile" : start.kind}`}> </Row>
-          <StartFields
-            made
-            start={start as StartShape}
-            onChange={(next) => amendStep(props, 0, changedFields(start, next))}
-          />
+          <StartFields made start={start as StartShape} onChange={(fields) => amendStep(props, 0, fields)} />
         </>
       )}
       {start.kind !== "still" && <SymmetryFields active={active} change={change} />}
@@ -84,9 +81,10 @@ export function PartCard(props: PartProps) {
       )}
       {place.kind === "stood" && (
         <StepFields
-          step={place}
+          kind="stood"
+          values={{ ...place }}
           of={active.steps.length}
-          onChange={(next) => amendStep(props, active.steps.length - 1, changedFields(place, next))}
+          onChange={(fields) => amendStep(props, active.steps.length - 1, fields)}
         />
       )}
       <div className="flex flex-wrap gap-2">
@@ -120,7 +118,8 @@ export function PartCard(props: PartProps) {
 
 /** Other numbers for a step: only those that were changed are sent. */
 function amendStep({ active, edit }: Pick<PartProps, "active" | "edit">, index: number, fields: object) {
-  return edit({ amend: { kind: "step", part: active.id, index, fields: fields as Record<string, unknown> } });
+  const step = active.steps[index]!;
+  return edit({ amend: { kind: "step", part: active.id, index, fields: changedFields(step, { ...step, ...fields }) } });
 }
 
 function duplicate({ active, edit, form }: PartProps, linked: boolean) {
@@ -185,25 +184,12 @@ function SymmetryFields(props: {
             value={(symmetry.axis ?? "H") as Letter}
             onChange={(axis) => change({ symmetry: { ...symmetry, axis } })}
           />
-          <div className="grid grid-cols-3 gap-1">
-            {(["W", "D", "H"] as const).map((letter, axis) => (
-              <NumberField
-                key={letter}
-                letter={letter}
-                label={`Axis at ${letter}`}
-                value={centre[axis]}
-                digits={1}
-                onChange={(value) =>
-                  change({
-                    symmetry: {
-                      ...symmetry,
-                      centre: centre.map((old, k) => (k === axis ? value : old)) as [number, number, number],
-                    },
-                  })
-                }
-              />
-            ))}
-          </div>
+          <AxisFields
+            label="Axis at"
+            values={centre}
+            digits={1}
+            onChange={(next) => change({ symmetry: { ...symmetry, centre: next } })}
+          />
         </>
       )}
       {(planes.length > 0 || turns > 1) && (
@@ -229,8 +215,8 @@ function Divisions(props: PartProps) {
       ),
   });
   const faces = data?.faces ?? [];
-  if (!faces.length) return null;
-  const worst = faces[0];
+  const [worst] = faces;
+  if (!worst) return null;
   return (
     <div className="border-warn border-l-[3px] pl-2">
       <p>
@@ -265,9 +251,10 @@ export function RecipeCard({ active, edit }: Pick<PartProps, "active" | "edit">)
               <div className="space-y-1.5 py-1 pl-7">
                 {hasNumbers(step) ? (
                   <StepFields
-                    step={step}
+                    kind={step.kind}
+                    values={{ ...step }}
                     of={index + 1}
-                    onChange={(next) => amendStep({ active, edit }, index, changedFields(step, next))}
+                    onChange={(fields) => amendStep({ active, edit }, index, fields)}
                   />
                 ) : (
                   index > 0 && <p className="text-quiet">This step has no numbers.</p>

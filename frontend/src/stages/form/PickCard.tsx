@@ -2,12 +2,13 @@ import { useState } from "react";
 import { answer, api, type Shapes } from "../../api/client";
 import { type Edit, useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
+import { AxisFields, type Triple } from "../../ui/AxisFields";
 import { Button, Card, Choice, Disclosure, NumberField, Row, TextField } from "../../ui/controls";
 import { isShaped, type PartMesh } from "../../view3d/partMesh";
 import type { HandleSeat, StepValues } from "./dragging";
 import { isWorld } from "./dragging";
-import { type SeatTo, seatTurned, useSeat } from "./seat";
-import { type HandleKind, useFormStage } from "./store";
+import { rows, type SeatTo, seatTurned, useSeat } from "./seat";
+import { type HandleKind, type KeptSeat, useFormStage } from "./store";
 
 interface PickProps {
   project: string;
@@ -20,8 +21,6 @@ interface PickProps {
   crease: (numbers: object) => void;
   seatAt: (to: SeatTo) => void;
 }
-
-const LETTERS = ["W", "D", "H"] as const;
 
 /** What is picked: its numbers, the handle's seat, how softly it moves, and picks kept under names. */
 export function PickCard(props: PickProps) {
@@ -100,33 +99,27 @@ function HandleNumbers(props: { how: HandleKind; seat: HandleSeat; place: (value
       />
     );
   }
-  const rest = how === "move" ? (world ? seat : [0, 0, 0]) : how === "turn" ? [0, 0, 0] : [100, 100, 100];
+  const rest: Triple = how === "move" ? (world ? seat : [0, 0, 0]) : how === "turn" ? [0, 0, 0] : [100, 100, 100];
   const words = { move: world ? "Middle" : "Move along", turn: "Turn about", size: "Size along" }[how];
   const apply = async (axis: number, value: number) => {
     const values: [number, number, number] = how === "size" ? [1, 1, 1] : [0, 0, 0];
-    const way = props.seat.directions[LETTERS[axis]].toArray();
+    const directions = rows(props.seat.directions);
     if (how === "size") values[axis] = value / 100;
     else {
-      const by = how === "move" && world ? value - seat[axis] : value;
-      for (let k = 0; k < 3; k++) values[k] = way[k] * by;
+      const by = how === "move" && world ? value - seat[axis]! : value;
+      for (let k = 0; k < 3; k++) values[k] = directions[axis]![k]! * by;
     }
-    const rows = LETTERS.map((letter) => props.seat.directions[letter].toArray() as [number, number, number]);
-    await place({ how, values, seat, ...(how === "size" && !world ? { directions: rows } : {}) });
+    await place({ how, values, seat, ...(how === "size" && !world ? { directions } : {}) });
     done();
   };
   return (
-    <div className="grid grid-cols-3 gap-1.5">
-      {LETTERS.map((letter, axis) => (
-        <NumberField
-          key={`${letter}${round}`}
-          letter={letter}
-          label={`${words} ${letter}`}
-          value={rest[axis]}
-          digits={how === "size" ? 0 : 1}
-          onChange={(value) => apply(axis, value)}
-        />
-      ))}
-    </div>
+    <AxisFields
+      key={round}
+      label={words}
+      values={rest}
+      digits={how === "size" ? 0 : 1}
+      onChange={(values, axis) => apply(axis, values[axis]!)}
+    />
   );
 }
 
@@ -154,43 +147,27 @@ function SeatFields(props: PickProps & { seat: HandleSeat }) {
           </Button>
         ))}
       </div>
-      <div className="grid grid-cols-3 gap-1">
-        {LETTERS.map((letter, axis) => (
-          <NumberField
-            key={letter}
-            letter={letter}
-            label={`Seat ${letter}`}
-            value={place[axis]}
-            digits={1}
-            onChange={(value) => {
-              const moved = place.map((old, k) => (k === axis ? value : old)) as [number, number, number];
-              const rows = LETTERS.map((l) => props.seat.directions[l].toArray() as [number, number, number]);
-              set({ seat: { place: moved, directions: kept?.directions ?? rows } });
-            }}
-          />
-        ))}
-        {LETTERS.map((letter, axis) => (
-          <NumberField
-            key={`turn ${letter}`}
-            letter={letter}
-            label={`Seat turned about ${letter}`}
-            value={degrees[axis]}
-            digits={0}
-            onChange={(value) => {
-              const turned = degrees.map((old, k) => (k === axis ? value : old)) as [number, number, number];
-              setDegrees(turned);
-              set({ seat: seatTurned(place, turned) });
-            }}
-          />
-        ))}
-      </div>
+      <AxisFields
+        label="Seat"
+        values={place}
+        digits={1}
+        onChange={(moved) => {
+          set({ seat: { place: moved, directions: kept?.directions ?? rows(props.seat.directions) } });
+        }}
+      />
+      <AxisFields
+        label="Seat turned about"
+        values={degrees}
+        onChange={(turned) => {
+          setDegrees(turned);
+          set({ seat: seatTurned(place, turned) });
+        }}
+      />
       {seats.map((seat) => (
         <div key={seat.name} className="flex items-center gap-2">
           <Button
             weight="quiet"
-            onClick={() =>
-              set({ seat: { place: seat.place, directions: seat.directions as [number, number, number][] } })
-            }
+            onClick={() => set({ seat: { place: seat.place, directions: seat.directions as KeptSeat["directions"] } })}
           >
             {seat.name}
           </Button>
@@ -292,18 +269,19 @@ function Creases({ mesh, crease }: PickProps) {
   const known = new Map<string, number>();
   if (kind === "edges") {
     mesh.creaseSharpness.forEach((sharpness, at) => {
-      known.set(`${mesh.creaseEdges[2 * at]},${mesh.creaseEdges[2 * at + 1]}`, sharpness);
+      known.set(`${mesh.creaseEdges[2 * at]!},${mesh.creaseEdges[2 * at + 1]!}`, sharpness);
     });
   } else {
     mesh.cornerSharpness.forEach((sharpness, at) => {
-      known.set(`${mesh.cornerPoints[at]}`, sharpness);
+      known.set(`${mesh.cornerPoints[at]!}`, sharpness);
     });
   }
   const nameOf = (item: number) =>
-    kind === "edges" ? `${mesh.edges[2 * item]},${mesh.edges[2 * item + 1]}` : `${item}`;
+    kind === "edges" ? `${mesh.edges[2 * item]!},${mesh.edges[2 * item + 1]!}` : `${item}`;
   const values = items.map((item) => known.get(nameOf(item)) ?? 0);
-  const same = values.every((value) => value === values[0]);
-  const sharp = same && values[0] >= 10;
+  const [first = 0] = values;
+  const same = values.every((value) => value === first);
+  const sharp = same && first >= 10;
   return (
     <>
       {sharp ? (
@@ -311,7 +289,7 @@ function Creases({ mesh, crease }: PickProps) {
       ) : (
         <NumberField
           label={same ? "Crease" : "Crease (mixed)"}
-          value={Math.min(1, values[0] / 3)}
+          value={Math.min(1, first / 3)}
           min={0}
           max={1}
           step={0.05}

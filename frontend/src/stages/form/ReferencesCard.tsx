@@ -89,7 +89,7 @@ async function heightOfInk(address: string, view: View): Promise<Line> {
   let [left, top, right, bottom] = [width, height, 0, 0];
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
-      if (data[4 * (y * width + x) + 3] < 60) continue;
+      if (data[4 * (y * width + x) + 3]! < 60) continue;
       left = Math.min(left, x);
       right = Math.max(right, x);
       top = Math.min(top, y);

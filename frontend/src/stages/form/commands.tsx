@@ -1,4 +1,5 @@
 import type { Command } from "../../bench/commands";
+import { capitalised } from "../../ui/words";
 import type { Side } from "../../view3d/orbit";
 import { ShownOptions, SnapOptions, StartOptions, StepOptions } from "./options";
 import { FIRST, type StartKind, type StartShape } from "./starts";
@@ -204,7 +205,8 @@ export function formCommands(does: FormDoings): Command[] {
         const drawn = drawsLine(tool, state.nexts);
         if (tool.atOnce && !drawn && (fits || tool.kind !== "extruded")) return does.apply(tool);
         if (fits) return set({ tool: tool.kind });
-        set({ tool: tool.kind, kind: tool.picks[0], items: does.convert(tool.picks[0]) });
+        const [kind = state.kind] = tool.picks;
+        set({ tool: tool.kind, kind, items: does.convert(kind) });
       },
     })),
     {
@@ -217,7 +219,7 @@ export function formCommands(does: FormDoings): Command[] {
     },
     ...STARTS.map((kind) => ({
       id: kind,
-      name: kind[0].toUpperCase() + kind.slice(1),
+      name: capitalised(kind),
       group: "Begin",
       active: state.tool === kind,
       options: <StartOptions kind={kind} onApply={does.begin} />,

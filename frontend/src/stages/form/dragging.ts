@@ -1,6 +1,6 @@
 import { type PerspectiveCamera, Plane, Vector3 } from "three";
+import type { Spot } from "../../ui/pointing";
 import { onScreen, rayAt } from "../../view3d/orbit";
-import type { Spot } from "../../view3d/View3D";
 import type { HandleKind } from "./store";
 
 export type Letter = "W" | "D" | "H";

@@ -1,6 +1,6 @@
 import { type PerspectiveCamera, Plane, Vector3 } from "three";
+import type { Spot } from "../../ui/pointing";
 import { rayAt } from "../../view3d/orbit";
-import type { Spot } from "../../view3d/View3D";
 import type { DrawnLine } from "./tools";
 
 /** A line drawn over the view, on the plane through a place that faces the eye. */
@@ -27,17 +27,17 @@ export function profileOf(spots: Spot[], camera: PerspectiveCamera): [number, nu
 export function profileOfLine(line: Float32Array): [number, number][] {
   const found: [number, number][] = [];
   const skip = Math.max(1, Math.floor(line.length / 3 / 400));
-  for (let k = 0; k < line.length; k += 3 * skip) found.push([Math.hypot(line[k], line[k + 1]), line[k + 2]]);
+  for (let k = 0; k < line.length; k += 3 * skip) found.push([Math.hypot(line[k]!, line[k + 1]!), line[k + 2]!]);
   return found;
 }
 
 /** Whether a line comes back to where it began. */
 export function comesRound(profile: [number, number][]): boolean {
-  const [first, last] = [profile[0], profile[profile.length - 1]];
-  const extent = Math.max(
-    ...[0, 1].map((k) => Math.max(...profile.map((p) => p[k])) - Math.min(...profile.map((p) => p[k]))),
-  );
-  return profile.length > 8 && Math.hypot(first[0] - last[0], first[1] - last[1]) < 0.08 * extent;
+  const [first, last] = [profile[0], profile.at(-1)];
+  if (!first || !last || profile.length <= 8) return false;
+  const spread = (values: number[]) => Math.max(...values) - Math.min(...values);
+  const extent = Math.max(spread(profile.map(([out]) => out)), spread(profile.map(([, up]) => up)));
+  return Math.hypot(first[0] - last[0], first[1] - last[1]) < 0.08 * extent;
 }
 
 function placesOn(spots: Spot[], camera: PerspectiveCamera, plane: Plane): Vector3[] {

@@ -1,6 +1,6 @@
 import { Button, Choice, NumberField, SliderField } from "../../ui/controls";
 import { StartFields, type StartKind, type StartShape } from "./starts";
-import { type AnyStep, NEXT, type NextKind, StepFields } from "./steps";
+import { NEXT, type NextKind, StepFields } from "./steps";
 import { type Shown, useFormStage } from "./store";
 import { drawsLine, type StepTool } from "./tools";
 
@@ -10,7 +10,10 @@ export function StartOptions(props: { kind: StartKind; onApply: (start: StartSha
   const start = firsts[props.kind];
   return (
     <div className="space-y-1.5">
-      <StartFields start={start} onChange={(next) => set({ firsts: { ...firsts, [props.kind]: next } })} />
+      <StartFields
+        start={start}
+        onChange={(fields) => set({ firsts: { ...firsts, [props.kind]: { ...start, ...fields } } })}
+      />
       {props.kind === "turned" ? (
         <p className="text-quiet">
           Draw the profile beside the upright axis, or touch a line of a sheet behind the form.
@@ -35,17 +38,14 @@ export function StepOptions(props: {
   const kind = tool.kind in NEXT ? (tool.kind as NextKind) : null;
   if (tool.kind === "creased") return <CreaseOptions onApply={props.onApply} />;
   if (tool.kind === "slid") return <SlideOptions onApply={props.onApply} onSlide={props.onSlide} />;
-  const numbers = kind ? nexts[kind] : null;
   const draws = drawsLine(tool, nexts);
   return (
     <div className="space-y-1.5">
       {kind && (
         <StepFields
-          step={{ kind: tool.kind, ...numbers } as unknown as AnyStep}
-          onChange={({ ...next }) => {
-            const { kind: _, ...changed } = next as unknown as Record<string, unknown>;
-            set({ nexts: { ...nexts, [kind]: changed } });
-          }}
+          kind={kind}
+          values={{ ...nexts[kind] }}
+          onChange={(fields) => set({ nexts: { ...nexts, [kind]: { ...nexts[kind], ...fields } } })}
         />
       )}
       {draws ? (

@@ -1,7 +1,7 @@
 import { type Matrix4, type PerspectiveCamera, Vector3 } from "three";
+import type { Spot } from "../../ui/pointing";
 import { rayAt } from "../../view3d/orbit";
 import { faceOf, type PartMesh } from "../../view3d/partMesh";
-import type { Spot } from "../../view3d/View3D";
 import type { PickKind, Shown } from "./store";
 
 const REACH = 13;
@@ -12,15 +12,15 @@ export function pickedPoints(mesh: PartMesh, kind: PickKind, items: number[]): n
   const points = new Set<number>();
   for (const item of items) {
     if (kind === "edges") {
-      points.add(mesh.edges[2 * item]);
-      points.add(mesh.edges[2 * item + 1]);
+      points.add(mesh.edges[2 * item]!);
+      points.add(mesh.edges[2 * item + 1]!);
     } else for (const point of faceOf(mesh, item)) points.add(point);
   }
   return [...points].sort((a, b) => a - b);
 }
 
 export function pointAt(points: Float64Array | Float32Array, index: number): Vector3 {
-  return new Vector3(points[3 * index], points[3 * index + 1], points[3 * index + 2]);
+  return new Vector3(points[3 * index]!, points[3 * index + 1]!, points[3 * index + 2]!);
 }
 
 /** The middle of the picked points: the handle's seat. */
@@ -72,12 +72,12 @@ export class Picker {
     const { mesh, cage } = this;
     const inside = new Uint8Array(cage.length / 3);
     for (let point = 0; point < inside.length; point++)
-      inside[point] = Number(holds(cage[3 * point], cage[3 * point + 1]) && this.seen(point));
-    if (kind === "points") return range(inside.length).filter((point) => inside[point]);
+      inside[point] = Number(holds(cage[3 * point]!, cage[3 * point + 1]!) && this.seen(point));
+    if (kind === "points") return range(inside.length).filter((point) => inside[point]!);
     if (kind === "edges")
-      return range(mesh.edges.length / 2).filter((e) => inside[mesh.edges[2 * e]] && inside[mesh.edges[2 * e + 1]]);
+      return range(mesh.edges.length / 2).filter((e) => inside[mesh.edges[2 * e]!]! && inside[mesh.edges[2 * e + 1]!]!);
     return range(mesh.faceStarts.length - 1).filter(
-      (face) => faceOf(mesh, face).every((point) => inside[point]) && (this.through || this.facing(face)),
+      (face) => faceOf(mesh, face).every((point) => inside[point]!) && (this.through || this.facing(face)),
     );
   }
 
@@ -93,14 +93,14 @@ export class Picker {
     let depth = 2;
     for (const places of this.grasped())
       for (let at = 0; at < places.length; at += 3) {
-        const [dx, dy] = [places[at] - x, places[at + 1] - y];
+        const [dx, dy] = [places[at]! - x, places[at + 1]! - y];
         if (dx > REACH || dx < -REACH || dy > REACH || dy < -REACH) continue;
         const distance = Math.hypot(dx, dy);
         if (distance > REACH || !this.seen(at / 3)) continue;
-        if (distance < nearest - 2 || (distance < nearest + 2 && places[at + 2] < depth)) {
+        if (distance < nearest - 2 || (distance < nearest + 2 && places[at + 2]! < depth)) {
           best = at / 3;
           nearest = distance;
-          depth = places[at + 2];
+          depth = places[at + 2]!;
         }
       }
     return best;
@@ -112,8 +112,8 @@ export class Picker {
     let nearest = REACH;
     for (const places of this.grasped())
       for (let edge = 0; edge < edges.length / 2; edge++) {
-        const [p, q] = [edges[2 * edge], edges[2 * edge + 1]];
-        const [ax, ay, bx, by] = [places[3 * p], places[3 * p + 1], places[3 * q], places[3 * q + 1]];
+        const [p, q] = [edges[2 * edge]!, edges[2 * edge + 1]!];
+        const [ax, ay, bx, by] = [places[3 * p]!, places[3 * p + 1]!, places[3 * q]!, places[3 * q + 1]!];
         if (Math.max(ax, bx) < x - REACH || Math.min(ax, bx) > x + REACH) continue;
         if (Math.max(ay, by) < y - REACH || Math.min(ay, by) > y + REACH) continue;
         const [dx, dy] = [bx - ax, by - ay];
@@ -137,7 +137,7 @@ export class Picker {
       const t = hitDistance(ray.origin, ray.direction, this.mesh.points, corners, 3 * triangle);
       if (t > 0 && t < nearest) {
         nearest = t;
-        best = faces[triangle];
+        best = faces[triangle]!;
       }
       return false;
     });
@@ -152,9 +152,9 @@ export class Picker {
     const distance = way.length();
     way.divideScalar(distance);
     const { corners, cells } = this.triangles();
-    return !cells.at(this.cage[3 * point], this.cage[3 * point + 1], (triangle) => {
+    return !cells.at(this.cage[3 * point]!, this.cage[3 * point + 1]!, (triangle) => {
       const at = 3 * triangle;
-      if (corners[at] === point || corners[at + 1] === point || corners[at + 2] === point) return false;
+      if (corners[at]! === point || corners[at + 1]! === point || corners[at + 2]! === point) return false;
       const t = hitDistance(this.eye, way, points, corners, at);
       return t > 0 && t < distance * (1 - 1e-4) && !this.bears(triangle, point);
     });
@@ -162,11 +162,13 @@ export class Picker {
 
   /** Whether a point is a corner of the face a triangle belongs to. */
   private bears(triangle: number, point: number): boolean {
-    return faceOf(this.mesh, this.triangles().faces[triangle]).includes(point);
+    return faceOf(this.mesh, this.triangles().faces[triangle]!).includes(point);
   }
 
   private facing(face: number): boolean {
-    const [a, b, c] = [...faceOf(this.mesh, face).subarray(0, 3)].map((point) => pointAt(this.mesh.points, point));
+    const corners = faceOf(this.mesh, face);
+    const at = (point: number) => pointAt(this.mesh.points, point);
+    const [a, b, c] = [at(corners[0]!), at(corners[1]!), at(corners[2]!)];
     return b.sub(a).cross(c.sub(a)).dot(this.eye.clone().sub(a)) > 0;
   }
 
@@ -193,10 +195,10 @@ function trianglesOf(mesh: PartMesh, screen: Float32Array, size: { width: number
   const [corners, faces] = [new Int32Array(3 * count), new Int32Array(count)];
   let at = 0;
   for (let face = 0; face < faceStarts.length - 1; face++)
-    for (let k = faceStarts[face] + 1; k + 1 < faceStarts[face + 1]; k++) {
-      corners[3 * at] = facePoints[faceStarts[face]];
-      corners[3 * at + 1] = facePoints[k];
-      corners[3 * at + 2] = facePoints[k + 1];
+    for (let k = faceStarts[face]! + 1; k + 1 < faceStarts[face + 1]!; k++) {
+      corners[3 * at] = facePoints[faceStarts[face]!]!;
+      corners[3 * at + 1] = facePoints[k]!;
+      corners[3 * at + 2] = facePoints[k + 1]!;
       faces[at++] = face;
     }
   return { corners, faces, cells: new Cells(corners, screen, size) };
@@ -212,8 +214,8 @@ function projected(
   const count = index ? index.length : points.length / 3;
   const out = new Float32Array(3 * count);
   for (let k = 0; k < count; k++) {
-    const at = 3 * (index ? index[k] : k);
-    const [x, y, z] = [points[at], points[at + 1], points[at + 2]];
+    const at = 3 * (index ? index[k]! : k);
+    const [x, y, z] = [points[at]!, points[at + 1]!, points[at + 2]!];
     const w = e[3] * x + e[7] * y + e[11] * z + e[15];
     out[3 * k] = ((e[0] * x + e[4] * y + e[8] * z + e[12]) / w + 1) * 0.5 * width;
     out[3 * k + 1] = (1 - (e[1] * x + e[5] * y + e[9] * z + e[13]) / w) * 0.5 * height;
@@ -240,31 +242,31 @@ class Cells {
     const boxes = new Int16Array(4 * count);
     this.starts = new Int32Array(this.across * this.down + 1);
     for (let k = 0; k < count; k++) {
-      const [a, b, c] = [3 * corners[3 * k], 3 * corners[3 * k + 1], 3 * corners[3 * k + 2]];
-      if (screen[a + 2] > 1 || screen[b + 2] > 1 || screen[c + 2] > 1) {
+      const [a, b, c] = [3 * corners[3 * k]!, 3 * corners[3 * k + 1]!, 3 * corners[3 * k + 2]!];
+      if (screen[a + 2]! > 1 || screen[b + 2]! > 1 || screen[c + 2]! > 1) {
         boxes[4 * k + 2] = -1;
         this.everywhere.push(k);
         continue;
       }
-      boxes[4 * k] = this.column(Math.min(screen[a], screen[b], screen[c]));
-      boxes[4 * k + 1] = this.row(Math.min(screen[a + 1], screen[b + 1], screen[c + 1]));
-      boxes[4 * k + 2] = this.column(Math.max(screen[a], screen[b], screen[c]));
-      boxes[4 * k + 3] = this.row(Math.max(screen[a + 1], screen[b + 1], screen[c + 1]));
-      for (let y = boxes[4 * k + 1]; y <= boxes[4 * k + 3]; y++)
-        for (let x = boxes[4 * k]; x <= boxes[4 * k + 2]; x++) this.starts[y * this.across + x + 1] += 1;
+      boxes[4 * k] = this.column(Math.min(screen[a]!, screen[b]!, screen[c]!));
+      boxes[4 * k + 1] = this.row(Math.min(screen[a + 1]!, screen[b + 1]!, screen[c + 1]!));
+      boxes[4 * k + 2] = this.column(Math.max(screen[a]!, screen[b]!, screen[c]!));
+      boxes[4 * k + 3] = this.row(Math.max(screen[a + 1]!, screen[b + 1]!, screen[c + 1]!));
+      for (let y = boxes[4 * k + 1]!; y <= boxes[4 * k + 3]!; y++)
+        for (let x = boxes[4 * k]!; x <= boxes[4 * k + 2]!; x++) this.starts[y * this.across + x + 1]! += 1;
     }
-    for (let cell = 0; cell < this.across * this.down; cell++) this.starts[cell + 1] += this.starts[cell];
-    this.inside = new Int32Array(this.starts[this.across * this.down]);
+    for (let cell = 0; cell < this.across * this.down; cell++) this.starts[cell + 1]! += this.starts[cell]!;
+    this.inside = new Int32Array(this.starts[this.across * this.down]!);
     const next = this.starts.slice();
     for (let k = 0; k < count; k++)
-      for (let y = boxes[4 * k + 1]; y <= boxes[4 * k + 3]; y++)
-        for (let x = boxes[4 * k]; x <= boxes[4 * k + 2]; x++) this.inside[next[y * this.across + x]++] = k;
+      for (let y = boxes[4 * k + 1]!; y <= boxes[4 * k + 3]!; y++)
+        for (let x = boxes[4 * k]!; x <= boxes[4 * k + 2]!; x++) this.inside[next[y * this.across + x]!++] = k;
   }
 
   /** Goes through the triangles that may lie at a place, until one is what is looked for. */
   at(x: number, y: number, look: (triangle: number) => boolean): boolean {
     const cell = this.row(y) * this.across + this.column(x);
-    for (let k = this.starts[cell]; k < this.starts[cell + 1]; k++) if (look(this.inside[k])) return true;
+    for (let k = this.starts[cell]!; k < this.starts[cell + 1]!; k++) if (look(this.inside[k]!)) return true;
     for (const triangle of this.everywhere) if (look(triangle)) return true;
     return false;
   }
@@ -282,7 +284,7 @@ class Cells {
 export function insideLoop(loop: { x: number; y: number }[], x: number, y: number): boolean {
   let inside = false;
   for (let k = 0, last = loop.length - 1; k < loop.length; last = k++) {
-    const [a, b] = [loop[k], loop[last]];
+    const [a, b] = [loop[k]!, loop[last]!];
     if (a.y > y !== b.y > y && x < ((b.x - a.x) * (y - a.y)) / (b.y - a.y) + a.x) inside = !inside;
   }
   return inside;
@@ -300,10 +302,10 @@ function hitDistance(
   corners: Int32Array,
   at: number,
 ): number {
-  const [a, b, c] = [3 * corners[at], 3 * corners[at + 1], 3 * corners[at + 2]];
-  const [ax, ay, az] = [points[a], points[a + 1], points[a + 2]];
-  const [e0, e1, e2] = [points[b] - ax, points[b + 1] - ay, points[b + 2] - az];
-  const [f0, f1, f2] = [points[c] - ax, points[c + 1] - ay, points[c + 2] - az];
+  const [a, b, c] = [3 * corners[at]!, 3 * corners[at + 1]!, 3 * corners[at + 2]!];
+  const [ax, ay, az] = [points[a]!, points[a + 1]!, points[a + 2]!];
+  const [e0, e1, e2] = [points[b]! - ax, points[b + 1]! - ay, points[b + 2]! - az];
+  const [f0, f1, f2] = [points[c]! - ax, points[c + 1]! - ay, points[c + 2]! - az];
   const [h0, h1, h2] = [way.y * f2 - way.z * f1, way.z * f0 - way.x * f2, way.x * f1 - way.y * f0];
   const det = e0 * h0 + e1 * h1 + e2 * h2;
   if (Math.abs(det) < 1e-12) return -1;

@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import { Matrix4, type PerspectiveCamera, Vector3 } from "three";
+import { MathUtils, Matrix4, type PerspectiveCamera, Vector3 } from "three";
 import { useShallow } from "zustand/react/shallow";
 import { faceOf, type PartMesh } from "../../view3d/partMesh";
 import { type Directions, type HandleSeat, type Letter, WORLD } from "./dragging";
@@ -44,8 +44,8 @@ export function useSeat(mesh: PartMesh | undefined): HandleSeat | null {
 }
 
 export function directionsOf(kept: KeptSeat): Directions {
-  const [W, D, H] = kept.directions.map((way) => new Vector3(...way));
-  return { W, D, H };
+  const [W, D, H] = kept.directions;
+  return { W: new Vector3(...W), D: new Vector3(...D), H: new Vector3(...H) };
 }
 
 /** Mean normal of picked faces, or of the faces about picked points and edges. */
@@ -63,15 +63,14 @@ export function outward(mesh: PartMesh, points: Float64Array | Float32Array, kin
 }
 
 function areaOf(mesh: PartMesh, points: Float64Array | Float32Array, face: number): Vector3 {
-  const corners = [...faceOf(mesh, face)].map((point) => pointAt(points, point));
+  const [first, ...rest] = [...faceOf(mesh, face)].map((point) => pointAt(points, point));
   const area = new Vector3();
-  for (let k = 1; k + 1 < corners.length; k++) {
-    area.add(
-      corners[k]
-        .clone()
-        .sub(corners[0])
-        .cross(corners[k + 1].clone().sub(corners[0])),
-    );
+  if (!first) return area;
+  let before: Vector3 | null = null;
+  for (const corner of rest) {
+    const way = corner.sub(first);
+    if (before) area.add(before.clone().cross(way));
+    before = way;
   }
   return area;
 }
@@ -97,9 +96,12 @@ export function seatTo(
     return { place, directions: rows({ W: right, D: back.negate(), H: up }) };
   }
   const out = outward(mesh, points, kind, items);
-  const [first, last] = kind === "edges" ? [mesh.edges[2 * items[0]], mesh.edges[2 * items[0] + 1]] : picked;
+  const [edge = 0] = items;
+  const [first, last] = kind === "edges" ? mesh.edges.subarray(2 * edge, 2 * edge + 2) : picked;
   let along =
-    to === "edge" && last !== undefined ? pointAt(points, last).sub(pointAt(points, first)) : new Vector3(1, 0, 0);
+    to === "edge" && first !== undefined && last !== undefined
+      ? pointAt(points, last).sub(pointAt(points, first))
+      : new Vector3(1, 0, 0);
   if (along.lengthSq() < 1e-12 || Math.abs(along.clone().normalize().dot(out)) > 0.999) along = new Vector3(0, 1, 0);
   const W = along.addScaledVector(out, -along.dot(out)).normalize();
   const D = out.clone().cross(W);
@@ -109,18 +111,18 @@ export function seatTo(
 /** Arms turned about the world's directions by typed degrees. */
 export function seatTurned(place: [number, number, number], degrees: [number, number, number]): KeptSeat {
   const matrix = new Matrix4();
-  const turns = degrees.map((value) => (value * Math.PI) / 180);
+  const [w, d, h] = degrees;
   matrix
-    .makeRotationX(turns[0])
-    .premultiply(new Matrix4().makeRotationY(turns[1]))
-    .premultiply(new Matrix4().makeRotationZ(turns[2]));
+    .makeRotationX(MathUtils.degToRad(w))
+    .premultiply(new Matrix4().makeRotationY(MathUtils.degToRad(d)))
+    .premultiply(new Matrix4().makeRotationZ(MathUtils.degToRad(h)));
   const [W, D, H] = [new Vector3(), new Vector3(), new Vector3()];
   matrix.extractBasis(W, D, H);
   return { place, directions: rows({ W, D, H }) };
 }
 
-function rows(directions: Directions): [number, number, number][] {
-  return (["W", "D", "H"] as const).map((letter) => directions[letter].toArray() as [number, number, number]);
+export function rows({ W, D, H }: Directions): KeptSeat["directions"] {
+  return [W.toArray(), D.toArray(), H.toArray()];
 }
 
 /** The seat from which sizing along an arm leaves the far side of the pick where it is. */

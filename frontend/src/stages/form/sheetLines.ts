@@ -3,8 +3,8 @@ import { type PerspectiveCamera, Vector3 } from "three";
 import { fetchArrays } from "../../api/arrays";
 import type { Shapes } from "../../api/client";
 import { sheetQuery } from "../../api/queries";
+import type { Spot } from "../../ui/pointing";
 import { onScreen } from "../../view3d/orbit";
-import type { Spot } from "../../view3d/View3D";
 
 type Reference = Shapes["Reference"];
 
@@ -43,14 +43,14 @@ export function useSheetLines(project: string, references: Reference[]): StoodLi
     })),
     combine: (results) =>
       results.flatMap((result, index) => {
-        if (!result.data) return [];
-        const points = result.data.arrays.points as Float32Array;
-        const starts = result.data.arrays.starts as Int32Array;
         const reference = square[index];
+        if (!result.data || !reference) return [];
+        const points = result.data.array("points", Float32Array);
+        const starts = result.data.array("starts", Int32Array);
         const lines = Array.from({ length: starts.length - 1 }, (_, line) => {
-          const out = new Float32Array(3 * (starts[line + 1] - starts[line]));
-          for (let k = starts[line]; k < starts[line + 1]; k++) {
-            out.set(placeOnPlane(reference, points[2 * k], points[2 * k + 1]), 3 * (k - starts[line]));
+          const out = new Float32Array(3 * (starts[line + 1]! - starts[line]!));
+          for (let k = starts[line]!; k < starts[line + 1]!; k++) {
+            out.set(placeOnPlane(reference, points[2 * k]!, points[2 * k + 1]!), 3 * (k - starts[line]!));
           }
           return out;
         });
@@ -75,7 +75,7 @@ export function nearestOnLines(
     if (Math.abs(facing.dot(TURNED_AWAY[plane])) < 0.9) continue;
     for (const line of lines) {
       for (let k = 0; k < line.length; k += 3) {
-        const place = new Vector3(line[k], line[k + 1], line[k + 2]);
+        const place = new Vector3(line[k]!, line[k + 1]!, line[k + 2]!);
         const s = onScreen(camera, place, spot.width, spot.height);
         const distance = Math.hypot(s.x - spot.x, s.y - spot.y);
         if (distance < nearest) {

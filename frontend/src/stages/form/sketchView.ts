@@ -1,5 +1,6 @@
 import { Vector3 } from "three";
 import type { Shapes } from "../../api/client";
+import type { Triple } from "../../ui/AxisFields";
 import type { Orbit } from "../../view3d/orbit";
 
 type Sheet = Pick<Shapes["SheetOutline"], "perspective" | "box" | "drafted">;
@@ -14,7 +15,7 @@ export function inPerspective(sheet: Sheet, rect: Rect): boolean {
 
 /** The eye of the sketch, mm from the middle of its construction box, which stands at the form's origin. */
 export function eyeOf(sheet: Sheet): Vector3 {
-  return new Vector3(...(sheet.drafted.box!.eye as [number, number, number]));
+  return new Vector3(...(sheet.drafted.box!.eye as Triple));
 }
 
 /**
@@ -23,15 +24,17 @@ export function eyeOf(sheet: Sheet): Vector3 {
  */
 export function placesOf(sheet: Sheet, [left, top, right, bottom]: Rect): Vector3[] {
   const { principal, focal } = sheet.perspective!;
-  const [across, down, ahead] = sheet.drafted.axes!.map((axis) => new Vector3(...(axis as [number, number, number])));
+  const axes = sheet.drafted.axes!.map((axis) => new Vector3(...(axis as Triple)));
+  const [across, down, ahead] = axes as [Vector3, Vector3, Vector3];
   const eye = eyeOf(sheet);
-  const depth = -eye.dot(ahead) + 0.9 * new Vector3(...(sheet.box!.size as [number, number, number])).length();
-  return [
+  const depth = -eye.dot(ahead) + 0.9 * new Vector3(...(sheet.box!.size as Triple)).length();
+  const corners: [number, number][] = [
     [left, top],
     [right, top],
     [right, bottom],
     [left, bottom],
-  ].map(([x, y]) =>
+  ];
+  return corners.map(([x, y]) =>
     ahead
       .clone()
       .addScaledVector(across, (x - principal[0]) / focal)

@@ -1,6 +1,6 @@
 import { type PerspectiveCamera, Vector3 } from "three";
+import type { Spot } from "../../ui/pointing";
 import { onScreen } from "../../view3d/orbit";
-import type { Spot } from "../../view3d/View3D";
 import type { Directions, Grip, HandleSeat } from "./dragging";
 import { nearestOnLines, type StoodLines } from "./sheetLines";
 import type { SnapTo } from "./store";

@@ -1,5 +1,7 @@
 import type { Shapes } from "../../api/client";
+import { AxisFields, LETTERS, type Triple, withAxis } from "../../ui/AxisFields";
 import { Choice, NumberField, Row } from "../../ui/controls";
+import { capitalised } from "../../ui/words";
 
 /** A shape a part can begin with; what it is made of stays editable in the part's card. */
 export type StartShape = Exclude<Shapes["StartPart"]["start"], Shapes["ImportedStart"] | Shapes["StillStart"]>;
@@ -16,8 +18,6 @@ export const FIRST: { [K in StartKind]: Extract<StartShape, { kind: K }> } = {
   turned: { kind: "turned", profile: [], sides: 24, rows: 8, closed: false, axis: "H", at: [0, 0, 0] },
 };
 
-const LETTERS = ["W", "D", "H"] as const;
-
 /** Words and limits of the numbers that shapes are made of. */
 const WORDS: Record<string, { label: string; unit?: string; min: number; max: number; digits?: number }> = {
   wall: { label: "Wall", unit: "mm", min: 0.1, max: 2000, digits: 1 },
@@ -32,37 +32,40 @@ const WORDS: Record<string, { label: string; unit?: string; min: number; max: nu
 };
 
 /** The numbers a first shape is made of, for the next one or (`made`) for the one a part began with. */
-export function StartFields(props: { start: StartShape; made?: boolean; onChange: (start: StartShape) => unknown }) {
-  const { start, made, onChange } = props;
-  const name = made ? `Start ${start.kind}` : start.kind[0].toUpperCase() + start.kind.slice(1);
+export function StartFields(props: {
+  start: StartShape;
+  made?: boolean;
+  /** Hears what was changed. */
+  onChange: (fields: Record<string, unknown>) => unknown;
+}) {
+  const { start, made, onChange: change } = props;
+  const values: Record<string, unknown> = { ...start };
+  const name = made ? `Start ${start.kind}` : capitalised(start.kind);
   const size = "size" in start ? (start.size as number[]) : null;
   const divisions = "divisions" in start && Array.isArray(start.divisions) ? (start.divisions as number[]) : null;
-  const change = (fields: object) => onChange({ ...start, ...fields } as StartShape);
-  const others = Object.keys(start).filter((key) => key in WORDS && !Array.isArray(start[key as keyof StartShape]));
+  const others = Object.keys(start).filter((key) => key in WORDS && !Array.isArray(values[key]));
   return (
     <div className="space-y-1.5">
-      {size?.map((value, axis) => (
-        <div key={LETTERS[axis]} className="grid grid-cols-[1fr_auto] items-center gap-2">
+      {LETTERS.slice(0, size?.length ?? 0).map((letter, axis) => (
+        <div key={letter} className="grid grid-cols-[1fr_auto] items-center gap-2">
           <NumberField
-            letter={LETTERS[axis]}
-            label={`${name} ${LETTERS[axis]}`}
-            value={value}
+            letter={letter}
+            label={`${name} ${letter}`}
+            value={size![axis]!}
             digits={1}
             min={0.1}
             max={5000}
             unit="mm"
-            onChange={(next) => change({ size: size.map((old, k) => (k === axis ? next : old)) })}
+            onChange={(next) => change({ size: withAxis(size!, axis, next) })}
           />
           {divisions && (
             <NumberField
-              label={`${made ? "Start divisions" : "Divisions"} ${LETTERS[axis]}`}
+              label={`${made ? "Start divisions" : "Divisions"} ${letter}`}
               hideLabel
-              value={divisions[axis]}
+              value={divisions[axis]!}
               min={1}
               max={40}
-              onChange={(next) =>
-                change({ divisions: divisions.map((old, k) => (k === axis ? Math.round(next) : old)) })
-              }
+              onChange={(next) => change({ divisions: withAxis(divisions, axis, Math.round(next)) })}
             />
           )}
         </div>
@@ -76,27 +79,21 @@ export function StartFields(props: { start: StartShape; made?: boolean; onChange
             value={start.axis ?? "H"}
             onChange={(axis) => change({ axis })}
           />
-          <div className="grid grid-cols-3 gap-1">
-            {LETTERS.map((letter, axis) => (
-              <NumberField
-                key={letter}
-                letter={letter}
-                label={made ? `Start: axis at ${letter}` : `Axis at ${letter}`}
-                value={start.at?.[axis] ?? 0}
-                digits={1}
-                onChange={(next) => change({ at: [0, 1, 2].map((k) => (k === axis ? next : (start.at?.[k] ?? 0))) })}
-              />
-            ))}
-          </div>
+          <AxisFields
+            label={made ? "Start: axis at" : "Axis at"}
+            values={(start.at as Triple | undefined) ?? [0, 0, 0]}
+            digits={1}
+            onChange={(at) => change({ at })}
+          />
         </>
       )}
       {others.map((key) => {
-        const { label, unit, min, max, digits } = WORDS[key];
+        const { label, unit, min, max, digits } = WORDS[key]!;
         return (
           <NumberField
             key={key}
             label={made ? `Start: ${label.toLowerCase()}` : label}
-            value={start[key as keyof StartShape] as unknown as number}
+            value={values[key] as number}
             unit={unit}
             min={min}
             max={max}

@@ -1,8 +1,10 @@
 import type { Shapes } from "../../api/client";
+import { AxisFields, type Triple, withAxis } from "../../ui/AxisFields";
 import { Choice, NumberField } from "../../ui/controls";
 
 export type StepShape = Shapes["Shape"]["step"];
 export type StepKind = StepShape["kind"];
+type How = Shapes["PlacedPoints"]["how"];
 export type AnyStep = NonNullable<Shapes["Part"]["steps"]>[number];
 
 interface NumberWord {
@@ -158,19 +160,17 @@ export const NEXT = {
 
 export type NextKind = keyof typeof NEXT;
 
-const LETTERS = ["W", "D", "H"] as const;
-
 /** Words for the numbers of a placed step, which depend on what it does. */
-function placedWords(step: Shapes["PlacedPoints"]): Record<string, Word> {
+function placedWords(how: How): Record<string, Word> {
   const reach: Word = { as: "number", label: "Soft over", unit: "mm", min: 0, digits: 1 };
-  if (step.how === "push") return { values: { as: "vector", label: "Push", unit: "mm" }, reach };
-  const label = { move: "Move by", turn: "Turn about", size: "Size to" }[step.how];
+  if (how === "push") return { values: { as: "vector", label: "Push", unit: "mm" }, reach };
+  const label = { move: "Move by", turn: "Turn about", size: "Size to" }[how];
   return {
     values: {
       as: "vector",
       label,
-      unit: { move: "mm", turn: "°", size: "%" }[step.how],
-      times: step.how === "size" ? 100 : 1,
+      unit: { move: "mm", turn: "°", size: "%" }[how],
+      times: how === "size" ? 100 : 1,
     },
     reach,
   };
@@ -182,52 +182,50 @@ export function hasNumbers(step: AnyStep): boolean {
 }
 
 /** The numbers of a step, for the next one or (`of`: its place in the recipe) for one made before. */
-export function StepFields(props: { step: AnyStep; of?: number; onChange: (step: AnyStep) => unknown }) {
-  const { step, of, onChange } = props;
-  const words = step.kind === "placed" ? placedWords(step) : (WORDS[step.kind as StepKind] ?? {});
-  const values = step as unknown as Record<string, unknown>;
-  const change = (fields: object) => onChange({ ...step, ...fields } as AnyStep);
+export function StepFields(props: {
+  kind: AnyStep["kind"];
+  values: Record<string, unknown>;
+  of?: number;
+  /** Hears what was changed. */
+  onChange: (fields: Record<string, unknown>) => unknown;
+}) {
+  const { kind, values, of, onChange: change } = props;
+  const words = kind === "placed" ? placedWords(values.how as How) : (WORDS[kind as StepKind] ?? {});
   const name = (label: string) => (of === undefined ? label : `Step ${of}: ${label.toLowerCase()}`);
   return (
     <div className="space-y-1.5">
       {Object.entries(words).map(([key, word]) => {
-        if (key === "way" && step.kind === "extruded" && values.along !== "direction") return null;
+        if (key === "way" && kind === "extruded" && values.along !== "direction") return null;
         if ((key === "distance" || key === "way") && values.along === "path") return null;
         if (key === "along" && of !== undefined) return null; // what a step was made with stays
         if (word.as === "choice") {
-          const chosen = word.options.find(([, value]) => value === (values[key] ?? null)) ?? word.options[0];
+          const [chosen] = word.options.find(([, value]) => value === (values[key] ?? null)) ?? word.options[0]!;
           return (
             <div key={key} className="text-quiet">
               <span className="sr-only">{name(word.label)}</span>
               <Choice
                 label={name(word.label)}
                 options={word.options.map(([said]) => said)}
-                value={chosen[0]}
+                value={chosen}
                 onChange={(said) => change({ [key]: word.options.find(([other]) => other === said)![1] })}
               />
             </div>
           );
         }
         if (word.as === "vector") {
-          const vector = (values[key] as number[] | null) ?? [0, 0, 0];
+          const vector = (values[key] as Triple | null) ?? [0, 0, 0];
           const times = word.times ?? 1;
           return (
             <fieldset key={key}>
               <legend className="text-quiet">
                 {word.label} {word.unit}
               </legend>
-              <div className="grid grid-cols-3 gap-1">
-                {LETTERS.map((letter, axis) => (
-                  <NumberField
-                    key={letter}
-                    letter={letter}
-                    label={`${name(word.label)} ${letter}`}
-                    value={vector[axis] * times}
-                    digits={times > 1 ? 0 : 1}
-                    onChange={(next) => change({ [key]: vector.map((old, k) => (k === axis ? next / times : old)) })}
-                  />
-                ))}
-              </div>
+              <AxisFields
+                label={name(word.label)}
+                values={[vector[0] * times, vector[1] * times, vector[2] * times]}
+                digits={times > 1 ? 0 : 1}
+                onChange={(next, axis) => change({ [key]: withAxis(vector, axis, next[axis]! / times) })}
+              />
             </fieldset>
           );
         }

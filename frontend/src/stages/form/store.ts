@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import type { Shapes } from "../../api/client";
+import type { Triple } from "../../ui/AxisFields";
 import { FIRST, type StartKind } from "./starts";
 import { NEXT, type StepKind } from "./steps";
 
@@ -12,8 +13,8 @@ export type Tool = "pick" | StartKind | StepKind | "measure";
 
 /** Where the handle sits when it does not follow the pick: a place in mm and three directions square to one another. */
 export interface KeptSeat {
-  place: [number, number, number];
-  directions: [number, number, number][];
+  place: Triple;
+  directions: [Triple, Triple, Triple];
 }
 
 export interface FormState {

@@ -1,9 +1,10 @@
 import { type RefObject, useMemo, useRef } from "react";
 import { Unreachable } from "../../api/client";
 import { useBench } from "../../bench/store";
+import type { Spot } from "../../ui/pointing";
 import { cameraOf } from "../../view3d/orbit";
 import { type PartMesh, previewStep, showAsItIs } from "../../view3d/partMesh";
-import type { Spot, ViewHandle } from "../../view3d/View3D";
+import type { ViewHandle } from "../../view3d/View3D";
 import { dragValues, type Grip, type HandleSeat, type Letter, type StepValues } from "./dragging";
 import { useHand } from "./hand";
 import { pointAt } from "./picking";

@@ -1,7 +1,8 @@
 import { type RefObject, useMemo, useRef } from "react";
+import type { Spot } from "../../ui/pointing";
 import { cameraOf } from "../../view3d/orbit";
 import { isShaped, type PartMesh } from "../../view3d/partMesh";
-import type { Hands, Spot } from "../../view3d/View3D";
+import type { Hands } from "../../view3d/View3D";
 import { useHand } from "./hand";
 import { Picker, pickedPoints } from "./picking";
 import { seatNow } from "./seat";
@@ -69,7 +70,7 @@ export class FormHands implements Hands {
     if (line) useHand.setState({ line: [...line, spot] });
     else if (gathering) {
       const { lasso } = useFormStage.getState();
-      useHand.setState({ gathering: lasso ? [...gathering, spot] : [gathering[0], spot] });
+      useHand.setState({ gathering: lasso ? [...gathering, spot] : [gathering[0]!, spot] });
     } else if (this.grabbed) this.drag(this.grabbed, spot);
   };
 
@@ -84,7 +85,7 @@ export class FormHands implements Hands {
     if (gathering && mesh) {
       const { lasso, kind, items, set } = useFormStage.getState();
       const find = this.picker(mesh, spot);
-      const found = lasso ? find.inLoop(kind, [...gathering, spot]) : find.inBox(kind, gathering[0], spot);
+      const found = lasso ? find.inLoop(kind, [...gathering, spot]) : find.inBox(kind, gathering[0]!, spot);
       set({ items: [...new Set([...items, ...found])] });
       useHand.setState({ gathering: null });
       return;

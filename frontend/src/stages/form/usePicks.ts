@@ -27,9 +27,9 @@ export function usePicks(
     const points = new Set(picked);
     if (to === "points") return [...points];
     if (to === "edges")
-      return indices(mesh, to).filter((e) => points.has(mesh.edges[2 * e]) && points.has(mesh.edges[2 * e + 1]));
+      return indices(mesh, to).filter((e) => points.has(mesh.edges[2 * e]!) && points.has(mesh.edges[2 * e + 1]!));
     return indices(mesh, to).filter((f) =>
-      mesh.facePoints.subarray(mesh.faceStarts[f], mesh.faceStarts[f + 1]).every((p) => points.has(p)),
+      mesh.facePoints.subarray(mesh.faceStarts[f]!, mesh.faceStarts[f + 1]!).every((p) => points.has(p)),
     );
   };
   const pickMore = async (how: PickHow, from = items) => {

@@ -3,9 +3,10 @@ import { Vector3 } from "three";
 import type { Shapes } from "../../api/client";
 import { newId, useEdit } from "../../api/queries";
 import { useBench } from "../../bench/store";
+import type { Spot } from "../../ui/pointing";
 import { cameraOf } from "../../view3d/orbit";
 import type { PartMesh } from "../../view3d/partMesh";
-import type { Spot, ViewHandle } from "../../view3d/View3D";
+import type { ViewHandle } from "../../view3d/View3D";
 import type { StepValues } from "./dragging";
 import { comesRound, lineThrough, profileOf, profileOfLine } from "./drawnLines";
 import { useHand } from "./hand";
@@ -75,7 +76,7 @@ export function useShaping(shaped: Shaped) {
     if (kept) useFormStage.getState().set({ part, items: [], tool: "pick" });
   };
   const turn = (spots: Spot[], still: boolean) => {
-    const [spot] = spots;
+    const spot = spots[0]!; // where the line begins
     const camera = cameraOf(useHand.getState().orbit, spot.width, spot.height);
     const found = still ? nearestOnLines(lines, camera, spot, REACH) : null;
     const profile = found ? profileOfLine(found.line) : still ? [] : profileOf(spots, camera);
@@ -85,7 +86,7 @@ export function useShaping(shaped: Shaped) {
     return begin({ ...firsts.turned, profile, closed: comesRound(profile) } as StartShape);
   };
   const drawn = (spots: Spot[]) => {
-    const [spot] = spots;
+    const spot = spots[0]!; // where the line begins
     const still = spots.every((other) => Math.hypot(other.x - spot.x, other.y - spot.y) < 4);
     const { tool, nexts, kind, items } = useFormStage.getState();
     if (tool === "turned") return turn(spots, still);

@@ -32,6 +32,7 @@ export default function ReviewStage({ project, documents }: StageProps) {
   const board = data?.body;
   const hung = (board?.takes ?? []).flatMap((id) => takes?.filter((take) => take.id === id) ?? []);
   const free = (takes ?? []).filter((take) => take.picture && !(board?.takes ?? []).includes(take.id));
+  const [first] = free;
   const pair = (board?.pair ?? []).flatMap((id) => hung.filter((take) => take.id === id));
   const current = hung.find((take) => take.id === chosen) ?? pair[0] ?? hung[0];
   const thread = useQuery({
@@ -103,14 +104,12 @@ export default function ReviewStage({ project, documents }: StageProps) {
             <p className="font-semibold font-serif text-[1.6rem]">An empty board</p>
             <p className="mt-1 mb-4 text-quiet">The right people see the right pictures here and answer.</p>
             <div className="flex justify-center gap-3">
-              {free[0] && (
+              {first && (
                 <Button
                   weight="act"
-                  onClick={() =>
-                    edit({ kind: "hang_take", take: free[0].id, name: `${free[0].name}, ${free[0].quality}` })
-                  }
+                  onClick={() => edit({ kind: "hang_take", take: first.id, name: `${first.name}, ${first.quality}` })}
                 >
-                  Hang {free[0].name}
+                  Hang {first.name}
                 </Button>
               )}
               <Button onClick={() => go("Studio")}>Take a picture</Button>

@@ -28,7 +28,7 @@ export function Wipe(props: WipeProps) {
     const box = frame.current!.getBoundingClientRect();
     const x = (event.clientX - box.left) / box.width;
     const take = pair.length === 2 && x > share ? pair[1] : pair[0];
-    props.onPlace(take.id, x, (event.clientY - box.top) / box.height);
+    if (take) props.onPlace(take.id, x, (event.clientY - box.top) / box.height);
   };
   const drag = (event: React.PointerEvent<HTMLDivElement>) => {
     event.stopPropagation();

@@ -1,3 +1,4 @@
+import { channels, luminosity } from "../../paper/tint";
 import { Card, ColourField } from "../../ui/controls";
 import { useSketch } from "./store";
 
@@ -57,6 +58,5 @@ export function greyOf(tone: number): string {
 
 /** How dark a colour is on the grey scale. */
 function toneOf(colour: string): string {
-  const [r, g, b] = [1, 3, 5].map((at) => Number.parseInt(colour.slice(at, at + 2), 16) / 255);
-  return `tone ${(DARKEST * (1 - (0.3 * r + 0.59 * g + 0.11 * b))).toFixed(1)}`;
+  return `tone ${(DARKEST * (1 - luminosity(channels(colour)))).toFixed(1)}`;
 }

@@ -65,9 +65,10 @@ export function LightOptions(props: { project: string; document: string; head: n
             ArrowUp: [0, 0.05],
             ArrowDown: [0, -0.05],
           };
-          if (!steps[event.key]) return;
+          const by = steps[event.key];
+          if (!by) return;
           event.preventDefault();
-          step(...steps[event.key]);
+          step(...by);
         }}
       >
         <svg

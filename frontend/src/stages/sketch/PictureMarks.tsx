@@ -1,6 +1,6 @@
 import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
-import { toScreen, type Viewport } from "../../paper/viewport";
+import { middleOf, toScreen, type Viewport } from "../../paper/viewport";
 import { Knob } from "./Knob";
 import { useKnobs } from "./useKnobs";
 
@@ -13,8 +13,8 @@ const CORNERS = ["upper left", "upper right", "lower right", "lower left"];
 export function PictureMarks(props: { view: Viewport; layer: Shapes["LayerOutline"]; edit: Edit }) {
   const { view, layer, edit } = props;
   const { moving, drag } = useKnobs<Quad>(view, (quad) => edit({ kind: "set_picture", layer: layer.id, quad }));
-  const quad = moving ?? (layer.quad as unknown as Quad);
-  const middle: Place = [0, 1].map((k) => quad.reduce((sum, corner) => sum + corner[k], 0) / 4) as Place;
+  const quad = moving ?? (layer.quad as Quad);
+  const middle = middleOf(quad);
   const top: Place = [(quad[0][0] + quad[1][0]) / 2, (quad[0][1] + quad[1][1]) / 2];
   const reach = 40 / view.scale / Math.max(1, Math.hypot(top[0] - middle[0], top[1] - middle[1]));
   const knob: Place = [top[0] + (top[0] - middle[0]) * reach, top[1] + (top[1] - middle[1]) * reach];

@@ -72,7 +72,7 @@ export function SheetOverlay(props: OverlayProps) {
           strokeWidth={1.5}
           transform={
             tool === "lines" && first && last && !pulling && carrying
-              ? `translate(${toScreen(view, ...last).map((v, k) => v - toScreen(view, ...first)[k])})`
+              ? `translate(${between(toScreen(view, ...first), toScreen(view, ...last))})`
               : undefined
           }
         />
@@ -125,11 +125,12 @@ function Frame(props: { view: Viewport; rect: Rect; name: string }) {
   return (
     <g fill="none" stroke="var(--quiet)">
       {corners.map(([x, y, sx, sy]) => {
-        const points = [
+        const arms: [number, number][] = [
           [x + sx * arm, y],
           [x, y],
           [x, y + sy * arm],
-        ].map(([px, py]) => toScreen(props.view, px, py).join(","));
+        ];
+        const points = arms.map((place) => toScreen(props.view, ...place).join(","));
         return <polyline key={`${sx}${sy}`} points={points.join(" ")} />;
       })}
       <text x={tx + 4} y={ty - 6} fill="var(--quiet)" stroke="none" fontSize="0.92rem">
@@ -147,7 +148,8 @@ function Axis({ view, sheet, edit }: Pick<OverlayProps, "view" | "sheet" | "edit
   const axis = moving ?? { x: stored.x, y: stored.y, angle: stored.angle ?? 90 };
   const turn = (axis.angle * Math.PI) / 180;
   const far = 4000;
-  const line = [-far, far].map((t) => toScreen(view, axis.x + t * Math.cos(turn), axis.y + t * Math.sin(turn)));
+  const along = (t: number) => toScreen(view, axis.x + t * Math.cos(turn), axis.y + t * Math.sin(turn));
+  const [[x1, y1], [x2, y2]] = [along(-far), along(far)];
   const reach = 120 / view.scale;
   const end: [number, number] = [axis.x - reach * Math.cos(turn), axis.y - reach * Math.sin(turn)];
   const moved = ([x, y]: [number, number]) => ({ ...axis, x, y });
@@ -158,16 +160,13 @@ function Axis({ view, sheet, edit }: Pick<OverlayProps, "view" | "sheet" | "edit
   };
   return (
     <g>
-      <line
-        x1={line[0][0]}
-        y1={line[0][1]}
-        x2={line[1][0]}
-        y2={line[1][1]}
-        stroke="var(--pick)"
-        strokeDasharray="6 5"
-      />
+      <line x1={x1} y1={y1} x2={x2} y2={y2} stroke="var(--pick)" strokeDasharray="6 5" />
       <Knob view={view} label="Move the axis" at={[axis.x, axis.y]} full radius={7} onGrab={drag(moved)} />
       <Knob view={view} label="Turn the axis" at={end} onGrab={drag(turned)} />
     </g>
   );
+}
+
+function between(from: [number, number], to: [number, number]): [number, number] {
+  return [to[0] - from[0], to[1] - from[1]];
 }

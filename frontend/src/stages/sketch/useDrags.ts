@@ -11,6 +11,9 @@ import type { useViews } from "./useViews";
 type Place = [number, number];
 type Rect = [number, number, number, number];
 
+/** Hears of a finished drag: its way, page px. */
+export type Finish = (way: Place[], event: PointerEvent) => void;
+
 interface Doings {
   sheet: Shapes["SheetOutline"] | undefined;
   edit: Edit;
@@ -28,10 +31,10 @@ export function useDrags({ sheet, edit, tone, lines, views, drafting, notes }: D
   const put = (guide: Guide) => edit({ kind: "put_guide", guide }).then(done);
   const id = () => newId().slice(0, 8);
 
-  return (way: Place[], event: PointerEvent) => {
-    if (!sheet) return;
+  return (way: Place[], event: PointerEvent): void => {
+    const [first, last] = [way[0], way.at(-1)];
+    if (!sheet || !first || !last) return;
     const { tool } = sketch;
-    const [first, last] = [way[0], way.at(-1)!];
     const [dx, dy] = [last[0] - first[0], last[1] - first[1]];
     const rect = inside(first, last, sheet.width, sheet.height);
     const how = event.shiftKey ? "add" : event.altKey ? "take away" : undefined;

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { answer, api, type Shapes } from "../../api/client";
+import { answer, api, type Shapes, Unreachable } from "../../api/client";
 import { at } from "../../api/queries";
 import type { Selection } from "./store";
 
@@ -22,7 +22,8 @@ export function useLockedPaint(
             body: { shape: { by: "paint", layer: layer!.id }, how: "instead", before: null, feather: 0 },
           }),
         );
-      } catch {
+      } catch (error) {
+        if (error instanceof Unreachable) throw error;
         return { selection: "", rect: [0, 0, 0, 0], edges: [] } as Selection; // nothing is painted: nothing can show
       }
     },
@@ -36,9 +37,7 @@ export function outlineOf(selection: Selection | null): Path2D | null {
   if (!selection) return null;
   const path = new Path2D();
   for (const edge of selection.edges) {
-    const [[x, y], ...rest] = edge as [number, number][];
-    path.moveTo(x, y);
-    for (const next of rest) path.lineTo(...next);
+    for (const place of edge as [number, number][]) path.lineTo(...place); // the first one begins it
     path.closePath();
   }
   return path;

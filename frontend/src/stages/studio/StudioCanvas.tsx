@@ -82,6 +82,7 @@ function PictureFrame(props: { aspect: number; caption: string; guides: boolean;
   const [box, setBox] = useState({ width: 0, height: 0 });
   useEffect(() => {
     const watch = new ResizeObserver(([entry]) => {
+      if (!entry) return;
       const [w, h] = [entry.contentRect.width - 56, entry.contentRect.height - 84];
       const width = Math.max(40, Math.min(w, h * props.aspect));
       setBox({ width, height: width / props.aspect });

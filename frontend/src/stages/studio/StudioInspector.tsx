@@ -4,6 +4,7 @@ import { FINISHES } from "../../api/values";
 import { useBench } from "../../bench/store";
 import { Button, Card, ColourField, NumberField, Row, TextField } from "../../ui/controls";
 import { Picture, pictureOf } from "../../ui/Picture";
+import { capitalised } from "../../ui/words";
 import { PlanFromAbove, PlanFromTheSide } from "./LightingPlan";
 import { type Setting, useSetting, useStudioStage } from "./store";
 import { useStaging } from "./useStaging";
@@ -85,7 +86,7 @@ function LampCard({ stored, edit }: InspectorProps) {
   );
   return (
     <Card
-      title={lamp.role[0].toUpperCase() + lamp.role.slice(1)}
+      title={capitalised(lamp.role)}
       aside={
         <span className="flex gap-3">
           {setting.lamps!.map((other) => (

@@ -35,24 +35,21 @@ void main() {
 /** A part under stripes, from the skin's exact normals. */
 export function Striped(props: { mesh: SkinMesh; count: number; across: Vector3 }) {
   const { camera, invalidate } = useThree();
-  const material = useMemo(
-    () =>
-      new ShaderMaterial({
-        vertexShader: VERTEX,
-        fragmentShader: FRAGMENT,
-        side: DoubleSide,
-        uniforms: { eye: { value: new Vector3() }, across: { value: new Vector3() }, count: { value: 1 } },
-      }),
-    [],
-  );
-  material.uniforms.across.value.copy(props.across);
-  material.uniforms.count.value = props.count;
+  const [material, uniforms] = useMemo(() => {
+    const uniforms = { eye: { value: new Vector3() }, across: { value: new Vector3() }, count: { value: 1 } };
+    return [
+      new ShaderMaterial({ vertexShader: VERTEX, fragmentShader: FRAGMENT, side: DoubleSide, uniforms }),
+      uniforms,
+    ] as const;
+  }, []);
+  uniforms.across.value.copy(props.across);
+  uniforms.count.value = props.count;
   useEffect(() => invalidate(), [props.mesh, props.count, props.across, invalidate]);
   return (
     <mesh
       geometry={props.mesh.geometry}
       material={material}
-      onBeforeRender={() => material.uniforms.eye.value.copy(camera.position)}
+      onBeforeRender={() => uniforms.eye.value.copy(camera.position)}
     />
   );
 }

@@ -1,12 +1,13 @@
 import { useEffect, useMemo, useRef } from "react";
-import { type BufferAttribute, DoubleSide, Mesh, Vector3 } from "three";
+import { type BufferAttribute, DoubleSide, Mesh, Triangle, Vector3 } from "three";
 import type { Shapes } from "../../api/client";
 import { useBench } from "../../bench/store";
 import { Button } from "../../ui/controls";
+import type { Spot } from "../../ui/pointing";
 import { cameraOf, onScreen, rayAt } from "../../view3d/orbit";
 import { Daylight, Plaster } from "../../view3d/Plaster";
 import type { Shown } from "../../view3d/useParts";
-import { type Spot, View3D } from "../../view3d/View3D";
+import { View3D } from "../../view3d/View3D";
 import type { Finding } from "./cards";
 import { type CurvatureMap, colourOf, plain, type Quantity } from "./curvature";
 import { StripeDial } from "./StripeDial";
@@ -163,14 +164,12 @@ function valueAt(
     nearest = hit.distance;
     const position = mesh.geometry.getAttribute("position") as BufferAttribute;
     const corners = [hit.face.a, hit.face.b, hit.face.c];
-    const spots = corners.map((corner) => new Vector3().fromBufferAttribute(position, corner));
-    const whole = spots[1].clone().sub(spots[0]).cross(spots[2].clone().sub(spots[0])).length();
-    const value = corners.reduce((sum, corner, k) => {
-      const [p, q] = [spots[(k + 1) % 3], spots[(k + 2) % 3]];
-      const share = p.clone().sub(hit.point).cross(q.clone().sub(hit.point)).length() / Math.max(whole, 1e-12);
-      return sum + share * map[quantity][corner];
-    }, 0);
-    found = { value, exact: corners.every((corner) => map.exact[corner] === 1), spot };
+    const place = (corner: number) => new Vector3().fromBufferAttribute(position, corner);
+    const { a, b, c } = hit.face;
+    const shares = Triangle.getBarycoord(hit.point, place(a), place(b), place(c), new Vector3());
+    if (!shares) return;
+    const value = corners.reduce((sum, corner, k) => sum + shares.getComponent(k) * map[quantity][corner]!, 0);
+    found = { value, exact: corners.every((corner) => map.exact[corner]! === 1), spot };
   });
   return found;
 }

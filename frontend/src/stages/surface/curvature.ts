@@ -1,5 +1,5 @@
 import { useQueries } from "@tanstack/react-query";
-import { BufferAttribute } from "three";
+import { BufferAttribute, Color } from "three";
 import { fetchArrays } from "../../api/arrays";
 import type { Shown } from "../../view3d/useParts";
 
@@ -20,33 +20,39 @@ export function useCurvature(project: string, form: string, shown: Shown[], on: 
       enabled: on && part.steps[0]?.kind !== "still", // a still body of flat triangles has no curvature
       gcTime: 30_000,
       queryFn: async () => {
-        const { meta, arrays } = await fetchArrays<CurvatureMap["meta"]>(
+        const packed = await fetchArrays<CurvatureMap["meta"]>(
           `/api/projects/${project}/forms/${form}/parts/${part.id}/curvature`,
         );
-        return { meta, ...arrays } as unknown as CurvatureMap;
+        return {
+          meta: packed.meta,
+          mean: packed.array("mean", Float32Array),
+          gaussian: packed.array("gaussian", Float32Array),
+          exact: packed.array("exact", Uint8Array),
+        };
       },
     })),
     combine: (results) => results.map((result) => result.data),
   });
 }
 
-const HOLLOW = [0.36, 0.34, 0.72];
-const FLAT = [0.93, 0.92, 0.9];
-const BULGE = [0.8, 0.5, 0.1];
+const HOLLOW = new Color(0.36, 0.34, 0.72);
+const FLAT = new Color(0.93, 0.92, 0.9);
+const BULGE = new Color(0.8, 0.5, 0.1);
+
+const mixed = new Color();
 
 /** Colour of a value: violet where hollow, pale where flat, ochre where it bulges. */
 export function colourOf(value: number, range: number): [number, number, number] {
   const t = Math.max(-1, Math.min(1, value / range));
   const end = t < 0 ? HOLLOW : BULGE;
-  const weight = Math.abs(t);
-  return [0, 1, 2].map((k) => FLAT[k] + (end[k] - FLAT[k]) * weight) as [number, number, number];
+  return mixed.lerpColors(FLAT, end, Math.abs(t)).toArray() as [number, number, number];
 }
 
 export function paint({ mesh }: Shown, values: Float32Array, range: number): void {
   const colours = new Uint8Array(values.length * 3);
   for (let at = 0; at < values.length; at++) {
-    const colour = colourOf(values[at], range);
-    for (let k = 0; k < 3; k++) colours[3 * at + k] = Math.round(colour[k] ** 2.2 * 255);
+    const colour = colourOf(values[at]!, range).map((channel) => Math.round(channel ** 2.2 * 255));
+    colours.set(colour, 3 * at);
   }
   mesh.geometry.setAttribute("color", new BufferAttribute(colours, 3, true));
 }

@@ -1,7 +1,7 @@
 import { create } from "zustand";
+import type { Spot } from "../../ui/pointing";
 import { eyeIn } from "../../view3d/eye";
 import { lookFrom, type Orbit } from "../../view3d/orbit";
-import type { Spot } from "../../view3d/View3D";
 
 export type Probe = "stripes" | "mean" | "gaussian" | "soundness";
 

@@ -2,6 +2,7 @@ import { changedFields } from "../../../api/change";
 import type { Shapes } from "../../../api/client";
 import type { Edit } from "../../../api/queries";
 import { SWEEPS } from "../../../api/values";
+import { LETTERS, withAxis } from "../../../ui/AxisFields";
 import { Button, Choice, NumberField, Row } from "../../../ui/controls";
 import { type Face, useSketch } from "../store";
 import type { Drafting } from "./useDrafting";
@@ -24,7 +25,7 @@ export function PerspectiveOptions({ sheet, edit, drafting }: OptionProps) {
       <Choice
         label="Vanishing points"
         options={COUNTS}
-        value={perspective ? COUNTS[perspective.points - 1] : ("" as (typeof COUNTS)[number])}
+        value={perspective ? COUNTS[perspective.points - 1]! : ("" as (typeof COUNTS)[number])}
         onChange={(count) => drafting.begin((COUNTS.indexOf(count) + 1) as 1 | 2 | 3, viewInWork(sheet), box ?? null)}
       />
       {perspective ? (
@@ -95,21 +96,21 @@ export function BoxOptions({ sheet, edit, drafting }: OptionProps) {
       </Button>
     );
   }
-  const size = box.size as [number, number, number];
+  const { size } = box;
   return (
     <>
       <div className="space-y-1 py-1">
-        {(["W", "D", "H"] as const).map((letter, k) => (
+        {LETTERS.map((letter, axis) => (
           <NumberField
             key={letter}
             label={`Box ${letter}`}
             letter={letter}
-            value={size[k]}
+            value={size[axis]!}
             min={0.1}
             max={10000}
             unit="mm"
-            digits={size[k] < 10 ? 1 : 0}
-            onChange={(value) => put({ ...box, size: size.map((old, j) => (j === k ? value : old)) as typeof size })}
+            digits={size[axis]! < 10 ? 1 : 0}
+            onChange={(value) => put({ ...box, size: withAxis(size, axis, value) })}
           />
         ))}
       </div>

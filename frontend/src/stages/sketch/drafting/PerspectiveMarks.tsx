@@ -1,6 +1,7 @@
 import type { PointerEvent as ReactPointerEvent } from "react";
 import type { Shapes } from "../../../api/client";
-import { toPage, toScreen, type Viewport } from "../../../paper/viewport";
+import { middleOf, toPage, toScreen, type Viewport } from "../../../paper/viewport";
+import { LETTERS } from "../../../ui/AxisFields";
 import { Knob } from "../Knob";
 import { type SketchTool, useSketch } from "../store";
 import type { Drafting } from "./useDrafting";
@@ -8,7 +9,6 @@ import type { Drafting } from "./useDrafting";
 type Place = [number, number];
 
 const COLOURS = ["var(--width)", "var(--depth)", "var(--height)"];
-const LETTERS = ["W", "D", "H"];
 
 interface MarksProps {
   view: Viewport;
@@ -93,7 +93,7 @@ export function PerspectiveMarks({ view, sheet, tool, drafting }: MarksProps) {
             ? knob(
                 `Move the vanishing point of ${LETTERS[which]}`,
                 [x, y],
-                COLOURS[which],
+                COLOURS[which] ?? "var(--pick)",
                 (to) => drafting.drag({ how: "drag", which, to }),
                 "perspective",
               )
@@ -131,7 +131,7 @@ export function PerspectiveMarks({ view, sheet, tool, drafting }: MarksProps) {
 function middleOfTop(box: Shapes["BoxShape"]): Place {
   // the upright edges' upper ends
   const tops = box.edges.filter((edge) => edge.along === 2).map((edge) => edge.line[1] as Place);
-  return [0, 1].map((k) => tops.reduce((sum, place) => sum + place[k], 0) / tops.length) as Place;
+  return middleOf(tops);
 }
 
 /** Arrows at the canvas edge towards vanishing points that lie beyond it; dragging one moves the point as far. */

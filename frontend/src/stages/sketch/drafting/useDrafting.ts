@@ -102,5 +102,6 @@ const ALONG: Record<string, [number, number]> = {
 /** The directions lines hold to: those of the face drawn on, or all three. */
 export function directionsOf(drafted: Shapes["Drafted"], face: string | null): Direction[] {
   const all = (drafted.vanishing ?? []) as Direction[];
-  return face ? ALONG[face].map((axis) => all[axis]).filter((one) => one !== undefined) : all;
+  const along = face === null ? undefined : ALONG[face];
+  return along ? all.filter((_, axis) => along.includes(axis)) : all;
 }

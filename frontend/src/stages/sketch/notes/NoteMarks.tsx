@@ -1,6 +1,7 @@
 import { useEffect, useRef } from "react";
 import type { Shapes } from "../../../api/client";
 import { toScreen, type Viewport } from "../../../paper/viewport";
+import { firstLine } from "../../../ui/words";
 import { Knob } from "../Knob";
 import { useSketch } from "../store";
 import { useKnobs } from "../useKnobs";
@@ -52,7 +53,7 @@ function Mark({ view, note: stored, notes }: { view: Viewport; note: Note; notes
 type End = [label: string, place: Place, change: (to: Place) => Note];
 
 function endsOf(note: Note): End[] {
-  const name = "words" in note ? `“${note.words.split("\n")[0].slice(0, 24)}”` : `the ${note.kind}`;
+  const name = "words" in note ? `“${firstLine(note.words, 24)}”` : `the ${note.kind}`;
   if (note.kind === "lettering") return [[`Move ${name}`, note.at as Place, (at) => ({ ...note, at })]];
   if (note.kind === "callout") {
     return [

@@ -3,6 +3,7 @@ import type { Shapes } from "../../../api/client";
 import type { Edit } from "../../../api/queries";
 import { ALIGNS, FONTS } from "../../../api/values";
 import { Button, Card, Choice, ColourField, NumberField, SliderField } from "../../../ui/controls";
+import { firstLine } from "../../../ui/words";
 import { useSketch } from "../store";
 import type { Note, Notes } from "./useNotes";
 
@@ -106,7 +107,7 @@ export function NotesCard(props: { sheet: Shapes["SheetOutline"]; notes: Notes; 
 }
 
 function about(note: Note): string {
-  if ("words" in note) return `“${note.words.split("\n")[0].slice(0, 32)}”`;
+  if ("words" in note) return `“${firstLine(note.words, 32)}”`;
   return note.kind === "arrow" ? "An arrow" : "A dimension";
 }
 
@@ -128,7 +129,7 @@ function WordsField({ value, onChange }: { value: string; onChange: (words: stri
 /** How long a dimension is; saying so gives the view around it its scale. */
 function LengthField(props: { note: Shapes["Dimension"]; sheet: Shapes["SheetOutline"]; edit: Edit }) {
   const { note, sheet, edit } = props;
-  const [[ax, ay], [bx, by]] = [note.start, note.end] as [number, number][];
+  const [[ax, ay], [bx, by]] = [note.start, note.end];
   const px = Math.hypot(bx - ax, by - ay);
   const [mx, my] = [(ax + bx) / 2, (ay + by) / 2];
   const view = sheet.views
@@ -149,6 +150,6 @@ function LengthField(props: { note: Shapes["Dimension"]; sheet: Shapes["SheetOut
   );
 }
 
-function area(rect: number[]): number {
-  return (rect[2] - rect[0]) * (rect[3] - rect[1]);
+function area([left, top, right, bottom]: Shapes["View"]["rect"]): number {
+  return (right - left) * (bottom - top);
 }

@@ -1,0 +1,105 @@
+import { type RefObject, useState } from "react";
+import type { Shapes } from "../../api/client";
+import type { Edit } from "../../api/queries";
+import { fromWords, inWords, keepView, keptView } from "../../bench/address";
+import { PaperCanvas, type PaperHandle } from "../../paper/PaperCanvas";
+import type { Page } from "../../paper/page";
+import { BlankSheet } from "./BlankSheet";
+import type { Drafting } from "./drafting/useDrafting";
+import { useSheetHand } from "./hand";
+import { WritingField } from "./notes/NoteMarks";
+import type { Notes } from "./notes/useNotes";
+import { SheetOverlay } from "./SheetOverlay";
+import { Sprint } from "./Sprint";
+import { isNib, useSketch } from "./store";
+import type { Finish } from "./useDrags";
+import type { useInk } from "./useInk";
+
+interface CanvasProps {
+  project: string;
+  document: string;
+  data: Shapes["SheetState"];
+  page: Page;
+  stamp: number;
+  layer: Shapes["LayerOutline"] | undefined;
+  ink: ReturnType<typeof useInk>;
+  edit: Edit;
+  drafting: Drafting;
+  notes: Notes;
+  paper: RefObject<PaperHandle | null>;
+  /** What a finished drag with a tool that does not draw does. */
+  onDragged: Finish;
+  onPicture: () => void;
+}
+
+/** The sheet on its table, with what lies over it. */
+export function SheetCanvas(props: CanvasProps) {
+  const { project, document, data, layer, ink, edit, drafting, notes } = props;
+  const { tool, selection, lines, pulling } = useSketch();
+  const [begun, setBegun] = useState<string | null>(null);
+  return (
+    <>
+      <PaperCanvas
+        {...ink.pen}
+        page={props.page}
+        stamp={props.stamp}
+        drawing={isNib(tool)}
+        handle={props.paper}
+        start={fromWords(keptView("Sketch", document) ?? "", 4)}
+        onView={({ scale }, middle) => {
+          useSheetHand.setState({ scale });
+          keepView("Sketch", document, inWords(middle));
+        }}
+        onBegin={() => setBegun(document)}
+        onStroke={ink.keep}
+        onDrag={(trail, phase, event) => {
+          useSheetHand.setState({ trail: phase === "under way" ? trail : [] });
+          if (phase === "ended") props.onDragged(trail, event);
+        }}
+        overlay={(view) => (
+          <>
+            <SheetOverlay
+              project={project}
+              document={document}
+              drafting={drafting}
+              notes={notes}
+              noting={layer?.kind === "notes"}
+              view={view}
+              sheet={data.body}
+              tool={tool}
+              selection={selection}
+              lines={lines}
+              pulling={pulling}
+              picture={layer?.kind === "picture" && !layer.locked ? layer : null}
+              edit={edit}
+            />
+            {notes.writing && <WritingField view={view} notes={notes} />}
+          </>
+        )}
+      />
+      {data.standing.head == null && bare(data.body) && begun !== document && (
+        <BlankSheet onPicture={props.onPicture} />
+      )}
+      <Sprint />
+    </>
+  );
+}
+
+/** Nothing has been put on the page yet. */
+function bare(sheet: Shapes["SheetOutline"]): boolean {
+  return sheet.layers.every((layer) => layer.kind === "ink" && layer.strokes === 0);
+}
+
+/** The line under the sheet. */
+export function SheetFoot({ sheet, page }: { sheet: Shapes["SheetOutline"]; page: Page | null }) {
+  const scale = useSheetHand((hand) => hand.scale);
+  return (
+    <>
+      <span>
+        {sheet.width} × {sheet.height} px
+      </span>
+      <span>{Math.round(scale * 100)} %</span>
+      <span>{page && page.milliseconds > 0 ? `${page.milliseconds.toFixed(1)} ms` : ""}</span>
+    </>
+  );
+}

@@ -1,0 +1,122 @@
+/** A place on a canvas, px from its corner, and how large the canvas is. */
+export interface Spot {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/** What two fingers did since they were last looked at: what lay under them goes by `dx` and `dy`, then turns and spreads about their middle. */
+export interface Pinch {
+  x: number;
+  y: number;
+  /** How many times as far apart they are. */
+  spread: number;
+  /** Radians they turned by. */
+  turn: number;
+  /** px their middle went. */
+  dx: number;
+  dy: number;
+}
+
+/** What a canvas does with the pointer: one drag at a time, of one hand. */
+export interface Pointing {
+  /** A drag begins; false where it is not wanted. */
+  onDown: (at: Spot, event: PointerEvent) => boolean;
+  onMove: (at: Spot, event: PointerEvent) => void;
+  onUp: (at: Spot, event: PointerEvent) => void;
+  /** The drag is taken away: by a second finger, or by the system. */
+  onCancel: (at: Spot, event: PointerEvent) => void;
+  onHover?: (at: Spot) => void;
+  /** Space, or a button beside the main one, is held: the view is shifted by px. */
+  onShift: (at: Spot, dx: number, dy: number) => void;
+  onPinch: (at: Spot, pinch: Pinch) => void;
+  onWheel: (at: Spot, delta: number) => void;
+}
+
+interface Finger {
+  x: number;
+  y: number;
+}
+
+/** Wires a canvas to the pointer, the wheel and the space bar; answers with what takes the wires away. */
+export function pointed(canvas: HTMLElement, hand: Pointing): () => void {
+  const fingers = new Map<number, Finger>();
+  let mode: "drag" | "shift" | "fingers" | null = null;
+  let spaced = false;
+  let last: Spot | null = null;
+  const spot = (event: MouseEvent): Spot => {
+    const { left, top, width, height } = canvas.getBoundingClientRect();
+    return { x: event.clientX - left, y: event.clientY - top, width, height };
+  };
+  const down = (event: PointerEvent) => {
+    if ((event.target as Element).closest("[data-knob]")) return;
+    const at = spot(event);
+    if (event.pointerType === "touch") fingers.set(event.pointerId, at);
+    if (fingers.size >= 2) {
+      if (mode === "drag") hand.onCancel(at, event);
+      mode = "fingers";
+      return;
+    }
+    const shifts = spaced || event.button > 0;
+    if (!shifts && !hand.onDown(at, event)) return;
+    canvas.setPointerCapture(event.pointerId);
+    mode = shifts ? "shift" : "drag";
+    last = at;
+  };
+  const move = (event: PointerEvent) => {
+    const at = spot(event);
+    if (mode === "fingers") {
+      const [before, others] = [fingers.get(event.pointerId), [...fingers].filter(([id]) => id !== event.pointerId)];
+      const still = others[0]?.[1];
+      if (!before || !still) return;
+      fingers.set(event.pointerId, at);
+      hand.onPinch(at, pinched(still, before, at));
+    } else if (mode === "shift" && last) hand.onShift(at, at.x - last.x, at.y - last.y);
+    else if (mode === "drag") hand.onMove(at, event);
+    else hand.onHover?.(at);
+    last = at;
+  };
+  const ended = (event: PointerEvent) => {
+    const dragged = mode === "drag";
+    fingers.delete(event.pointerId);
+    if (mode !== "fingers" || fingers.size === 0) mode = null;
+    if (!dragged) return;
+    if (event.type === "pointerup") hand.onUp(spot(event), event);
+    else hand.onCancel(spot(event), event);
+  };
+  const wheel = (event: WheelEvent) => {
+    event.preventDefault();
+    hand.onWheel(spot(event), event.deltaY);
+  };
+  const key = (event: KeyboardEvent) => {
+    if (event.code !== "Space" || (event.target !== document.body && event.target !== canvas)) return;
+    spaced = event.type === "keydown";
+    event.preventDefault();
+  };
+  const wires = new AbortController();
+  const { signal } = wires;
+  canvas.addEventListener("pointerdown", down, { signal });
+  canvas.addEventListener("pointermove", move, { signal });
+  canvas.addEventListener("pointerup", ended, { signal });
+  canvas.addEventListener("pointercancel", ended, { signal });
+  canvas.addEventListener("wheel", wheel, { passive: false, signal });
+  canvas.addEventListener("contextmenu", (event) => event.preventDefault(), { signal });
+  window.addEventListener("keydown", key, { signal });
+  window.addEventListener("keyup", key, { signal });
+  return () => wires.abort();
+}
+
+/** One of two fingers went from one place to another. */
+export function pinched(still: Finger, from: Finger, to: Finger): Pinch {
+  const angle = (place: Finger) => Math.atan2(place.y - still.y, place.x - still.x);
+  const apart = (place: Finger) => Math.hypot(place.x - still.x, place.y - still.y);
+  return {
+    x: (to.x + still.x) / 2,
+    y: (to.y + still.y) / 2,
+    spread: apart(to) / Math.max(1, apart(from)),
+    turn: angle(to) - angle(from),
+    dx: (to.x - from.x) / 2,
+    dy: (to.y - from.y) / 2,
+  };
+}
