@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from hollow_marble.core.studio import camera, colour, lamps
-from hollow_marble.core.studio.sweep import sweep_mesh
+from hollow_marble.core.studio.sweep import outline, sweep_mesh
 
 
 def test_fifty_millimetres_sees_thirty_nine_point_six_degrees() -> None:
@@ -107,9 +107,20 @@ def test_shadow_edge_by_similar_triangles_and_key_to_fill_in_stops() -> None:
 
 
 def test_the_sweep_has_no_step() -> None:
-    points, normals, triangles = sweep_mesh(1000, 600, 200, 900, 1500)
+    points, normals, triangles = sweep_mesh(1000, outline(600, 200, 900, 1500))
     assert np.allclose(np.linalg.norm(normals, axis=1), 1)
     a, b, c = (points[triangles[:, k]] for k in range(3))
     facing = np.cross(b - a, c - a)
     facing /= np.linalg.norm(facing, axis=1)[:, None]
     assert (np.einsum("ij,ij->i", facing, normals[triangles[:, 0]]) > 0.95).all()
+
+
+def test_the_cove_is_an_arc_of_its_radius_and_no_larger_than_there_is_room() -> None:
+    """A quarter circle that meets the floor and the wall without a corner (formula)."""
+    y, z, ny, nz = outline(600, 200, 900, 1500)[1:-1].T
+    assert np.allclose(np.hypot(y - 400, z - 200), 200)
+    assert np.allclose([ny * 200, nz * 200], [400 - y, 200 - z])
+    narrow = outline(150, 200, 900, 1500)
+    assert np.allclose(narrow[-1, :2], (150, 1500))
+    assert narrow[1:-1, 0].min() == pytest.approx(0)
+    assert narrow[1:-1, 1].max() == pytest.approx(150)

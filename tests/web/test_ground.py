@@ -303,6 +303,36 @@ def test_a_part_that_cannot_be_worked_out_says_why_and_the_rest_of_the_form_stay
     assert post(client, "form", "undo", None).status_code == 200
 
 
+def test_what_holds_a_part_still_is_told_in_the_words_it_is_refused_with(client: Client) -> None:
+    client.box("a")
+    copy = {"kind": "duplicate_part", "part": "a", "copy_id": "b", "name": "Ear", "linked": True}
+    linked = post(client, "form", "edits", {"edit": {**copy, "stood": {"kind": "stood", "move": [10, 0, 0]}}}).json
+    assert set(linked["held"]) == {"b"}
+    locked = post(client, "form", "edits", {"edit": {"kind": "change_part", "part": "a", "locked": True}}).json
+    assert set(locked["held"]) == {"a", "b"}
+    assert state(client)["held"] == locked["held"]
+    for part, why in locked["held"].items():
+        step = {"kind": "placed", "how": "move", "points": [0], "values": [0, 0, 1], "seat": [0, 0, 0]}
+        refused = post(client, "form", "edits", {"edit": {"kind": "shape", "part": part, "step": step}})
+        assert (refused.status_code, refused.json["detail"]) == (422, why)
+    post(client, "form", "edits", {"edit": {"kind": "change_part", "part": "a", "locked": False}})
+    free = post(client, "form", "edits", {"edit": {"kind": "break_link", "part": "b"}}).json
+    assert free["held"] == {}
+
+
+def test_a_material_with_a_colour_of_its_own_brings_it_unless_one_is_chosen_with_it(client: Client) -> None:
+    client.box("a")
+
+    def finish(**fields: Any) -> Any:
+        amend(client, "studio", "finish", fields, part="a", name="Body")
+        return state(client, "studio")["body"]["setting"]["finishes"]["a"]
+
+    assert finish(colour="#20483C") == {"material": "matte plastic", "colour": "#20483C"}
+    assert finish(material="rubber")["colour"] == "#20483C"
+    assert finish(material="polished metal")["colour"] == "#E4E0DA"
+    assert finish(material="clear glass", colour="#AACCBB") == {"material": "clear glass", "colour": "#AACCBB"}
+
+
 def test_foreign_names_are_refused_and_addresses_in_numbers_are_not(client: Client) -> None:
     """DNS rebinding: a page of another site has its own name lead to this machine."""
     url = f"/api/projects/{client.project}"

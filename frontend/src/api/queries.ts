@@ -108,6 +108,7 @@ interface Known {
   body: unknown;
   keys?: Record<string, string>;
   problems?: Record<string, string>;
+  held?: Record<string, string>;
 }
 
 /** The head of a document that is shown here, as requests say it (0: its start); nothing where it has not come yet. */
@@ -130,7 +131,11 @@ export async function adopt(document: string, answered: Shapes["Changed"], from:
   queries.setQueryData<Known>(stateKey(document), {
     standing: answered.standing,
     body: change ? changed(known.body, change) : known.body,
-    ...(known.keys && { keys: { ...known.keys, ...answered.keys }, problems: answered.problems }),
+    ...(known.keys && {
+      keys: { ...known.keys, ...answered.keys },
+      problems: answered.problems,
+      held: answered.held,
+    }),
   });
   await queries.invalidateQueries({ queryKey: ["ledger", document] });
 }

@@ -21,7 +21,7 @@ from hollow_marble.documents.kinds import Document
 from hollow_marble.documents.sheet.edits import PutGuide, PutNote, SetPerspective, SetSymmetry
 from hollow_marble.documents.sheet.model import NotesLayer, Sheet
 from hollow_marble.documents.studio.edits import SetCamera, SetFinish, SetLamp, SetSweep
-from hollow_marble.documents.studio.model import Finish, Studio
+from hollow_marble.documents.studio.model import OWN_COLOURS, Finish, Studio
 from hollow_marble.store.library import Project
 
 Fields = Annotated[dict[str, Any], Field(min_length=1, max_length=40)]
@@ -83,7 +83,7 @@ class SweepAmended(BaseModel):
 
 
 class FinishAmended(BaseModel):
-    """The finish of a part; `name` is the part's, for the ledger."""
+    """The finish of a part; `name` is the part's, for the ledger. A material with a colour of its own brings it, unless one is chosen with it."""
 
     kind: Literal["finish"]
     part: str
@@ -91,7 +91,9 @@ class FinishAmended(BaseModel):
     fields: Fields
 
     def edit(self, studio: Studio, evaluator: FormEvaluator) -> Edit:
-        finish = amended(studio.setting.finishes.get(self.part, Finish()), self.fields)
+        own = OWN_COLOURS.get(self.fields.get("material", ""))
+        fields = {"colour": own, **self.fields} if own else self.fields
+        finish = amended(studio.setting.finishes.get(self.part, Finish()), fields)
         return SetFinish(part=self.part, name=self.name, finish=finish)
 
 

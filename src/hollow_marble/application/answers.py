@@ -9,6 +9,7 @@ from typing import Any
 from hollow_marble.application.editing import Made
 from hollow_marble.application.workspace import Workspace
 from hollow_marble.documents.difference import difference, told
+from hollow_marble.documents.form.edits import why_held
 from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.documents.kinds import Document
 from hollow_marble.documents.sheet.model import Sheet
@@ -52,8 +53,9 @@ def _view(document: Document) -> Any:
 
 
 def _keys(workspace: Workspace, project: Project, form: Form, parts: Sequence[Part]) -> dict[str, Any]:
-    """Keys of the meshes of some parts of a form, and why all parts that cannot be worked out cannot."""
+    """Keys of the meshes of some parts of a form; of all parts, why they cannot be worked out and why they are not to be shaped."""
     evaluator = workspace.evaluator(project)
     problems = {part.id: problem for part in form.parts if (problem := evaluator.problem(part, form.parts)) is not None}
     keys = {part.id: "" if part.id in problems else evaluator.key(part, form.parts) for part in parts}
-    return {"keys": keys, "problems": problems}
+    held = {part.id: why for part in form.parts if (why := why_held(form, part)) is not None}
+    return {"keys": keys, "problems": problems, "held": held}

@@ -121,13 +121,15 @@ class Changed(BaseModel):
     """Where a document stands after an edit, and what leads from the state that was seen to it (`documents.difference`).
 
     change : null where nothing looks different
-    keys : of a form, the keys of meshes that changed; problems : why parts cannot be worked out
+    keys : of a form, the keys of meshes that changed
+    problems, held : why parts cannot be worked out, and why they are not to be shaped
     """
 
     standing: Standing
     change: dict[str, Any] | None
     keys: dict[str, str] = {}
     problems: dict[str, str] = {}
+    held: dict[str, str] = {}
 
 
 class SheetState(BaseModel):
@@ -136,12 +138,13 @@ class SheetState(BaseModel):
 
 
 class FormState(BaseModel):
-    """A form, the keys of its parts' meshes, and why parts cannot be worked out."""
+    """A form, the keys of its parts' meshes, why parts cannot be worked out and why they are not to be shaped."""
 
     standing: Standing
     body: Form
     keys: dict[str, str]
     problems: dict[str, str]
+    held: dict[str, str]
 
 
 class StudioState(BaseModel):
@@ -267,6 +270,7 @@ class StagingShape(BaseModel):
     target: tuple[float, float, float]
     view: float
     lamps: list[StagedLampShape]
+    sweep: list[tuple[float, float, float, float]] = Field(description="the sweep seen from its side: y, z and normal")
     facts: LightFactsShape
 
 

@@ -12,7 +12,7 @@ from pydantic import BaseModel
 from hollow_marble.application import forms, studios
 from hollow_marble.core.errors import NotFoundError
 from hollow_marble.documents.studio.model import Setting
-from hollow_marble.documents.studio.staging import light_facts, stage
+from hollow_marble.documents.studio.staging import light_facts, stage, sweep_of
 from hollow_marble.store.assets import asset_facts
 from hollow_marble.store.takes import get_take, list_takes, take_layer
 from hollow_marble.web import shapes
@@ -53,6 +53,7 @@ def staging(path: shapes.InProject, body: StagingRequest) -> dict[str, Any]:
         "target": staged.target.tolist(),
         "view": staged.view,
         "lamps": [{"id": x.id, "corners": x.corners.tolist(), "radiance": x.radiance.tolist()} for x in staged.lamps],
+        "sweep": sweep_of(body.setting).tolist(),
         "facts": asdict(light_facts(body.setting, staged)),
     }
 

@@ -55,7 +55,17 @@ export default function FormStage({ project, documents }: StageProps) {
 
   const picks = usePicks(project, row.id, active, mesh);
   const { picked } = picks;
-  const shaping = useShaping({ project, document: row.id, form: data?.body, active, mesh, picked, lines, view });
+  const shaping = useShaping({
+    project,
+    document: row.id,
+    form: data?.body,
+    held: data?.held ?? {},
+    active,
+    mesh,
+    picked,
+    lines,
+    view,
+  });
   const { edit, place, apply, dragging, frozen } = shaping;
   const files = useFormFiles(project, row.id, active?.id);
   const lineTool = lineToolOf(state.tool, state.nexts);

@@ -22,6 +22,8 @@ interface Shaped {
   project: string;
   document: string;
   form: Shapes["Form"] | undefined;
+  /** Why parts are not to be shaped. */
+  held: Record<string, string>;
   active: Shapes["Part"] | undefined;
   mesh: PartMesh | undefined;
   picked: number[];
@@ -41,12 +43,7 @@ export function useShaping(shaped: Shaped) {
 
   // what keeps the part from being shaped, so that a drag is refused before it begins
   const frozen = useRef<string | null>(null);
-  const source = form?.parts?.find((part) => part.id === active?.link);
-  frozen.current = active?.locked
-    ? `${active.name} is locked. Unlock it first.`
-    : active?.link
-      ? `${active.name} follows ${source?.name}. Shape that one, or break the link first.`
-      : null;
+  frozen.current = (active && shaped.held[active.id]) ?? null;
 
   const shape = async (step: object) =>
     !!active && edit({ kind: "shape", part: active.id, step: { ...step, symmetry } } as Shapes["Shape"]);

@@ -63,7 +63,6 @@ function StagedSet(props: CanvasProps & { form: Shapes["FormState"]; stored: Set
     <Still
       staging={staging}
       sweep={setting.sweep!}
-      distance={setting.camera!.distance!}
       finishes={setting.finishes ?? NONE}
       parts={parts}
       alone={alone}

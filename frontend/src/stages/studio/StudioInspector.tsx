@@ -153,12 +153,7 @@ function FinishCard({ stored, parts, edit }: InspectorProps) {
         <select
           aria-label="Material"
           value={finish.material}
-          onChange={(event) =>
-            change({
-              material: event.target.value as Shapes["Finish"]["material"],
-              colour: fitting(event.target.value, finish.colour!),
-            })
-          }
+          onChange={(event) => change({ material: event.target.value as Shapes["Finish"]["material"] })}
           className="border border-vein bg-raised px-1 py-0.5 text-ink"
         >
           {FINISHES.map((material) => (
@@ -169,13 +164,6 @@ function FinishCard({ stored, parts, edit }: InspectorProps) {
       <ColourField label="Colour" value={finish.colour!} onChange={(colour) => change({ colour })} />
     </Card>
   );
-}
-
-/** Metal and glass start bright; a pigment's colour would make them black. */
-function fitting(material: string, colour: string): string {
-  if (material === "polished metal") return "#e4e0da";
-  if (material === "clear glass") return "#f6f8f7";
-  return colour;
 }
 
 function ShotsCard(props: InspectorProps) {

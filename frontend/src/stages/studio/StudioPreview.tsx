@@ -28,8 +28,6 @@ type Finish = Shapes["Finish"];
 interface PreviewProps {
   staging: Staging;
   sweep: Shapes["Sweep"];
-  /** Mm from the camera to the product. */
-  distance: number;
   finishes: Record<string, Finish>;
   parts: Shown[];
   alone: string | null;
@@ -51,7 +49,7 @@ export function StudioPreview(props: PreviewProps) {
       <Lens staging={props.staging} aspect={props.aspect} />
       <Surroundings {...props} onTook={(ms) => setSlow(ms > FOLLOWS)} />
       <KeyShadow {...props} />
-      <SweepMesh sweep={props.sweep} distance={props.distance} />
+      <SweepMesh sweep={props.sweep} side={props.staging.sweep} />
       <group position={props.staging.shift as [number, number, number]}>
         {props.parts.map(({ part, mesh }) => (
           <mesh key={part.id} geometry={mesh.geometry} castShadow>
@@ -231,35 +229,24 @@ function KeyShadow({ staging, alone }: PreviewProps) {
   );
 }
 
-function SweepMesh({ sweep, distance }: { sweep: Shapes["Sweep"]; distance: number }) {
+function SweepMesh({ sweep, side }: { sweep: Shapes["Sweep"]; side: Staging["sweep"] }) {
+  const { width = 0, colour } = sweep;
+  const key = JSON.stringify([width, side]);
   const geometry = useGeometry(() => {
-    const [width, depth, cove] = [sweep.width!, sweep.depth!, Math.min(sweep.cove!, sweep.depth!)];
-    const profile: [number, number, number, number][] = [[-Math.max(depth, distance + 400), 0, 0, 1]];
-    for (let k = 0; k <= 24; k++) {
-      const a = (k / 24) * (Math.PI / 2);
-      profile.push([depth - cove + cove * Math.sin(a), cove - cove * Math.cos(a), -Math.sin(a), Math.cos(a)]);
-    }
-    profile.push([depth, 1800, -1, 0]);
-    const [places, normals, order]: [number[], number[], number[]] = [[], [], []];
-    for (const x of [-width / 2, width / 2]) {
-      for (const [y, z, ny, nz] of profile) {
-        places.push(x, y, z);
-        normals.push(0, ny, nz);
-      }
-    }
-    for (let k = 0; k + 1 < profile.length; k++) {
-      const n = profile.length;
-      order.push(k, k + n, k + n + 1, k, k + n + 1, k + 1);
-    }
+    const count = side.length;
+    const ends = [-width / 2, width / 2];
+    const places = ends.flatMap((x) => side.flatMap(([y, z]) => [x, y, z]));
+    const normals = ends.flatMap(() => side.flatMap(([, , y, z]) => [0, y, z]));
+    const steps = Array.from({ length: count - 1 }, (_, k) => [k, k + count, k + count + 1, k, k + count + 1, k + 1]);
     const made = new BufferGeometry();
     made.setAttribute("position", new BufferAttribute(new Float32Array(places), 3));
     made.setAttribute("normal", new BufferAttribute(new Float32Array(normals), 3));
-    made.setIndex(order);
+    made.setIndex(steps.flat());
     return made;
-  }, [sweep, distance]);
+  }, [key]);
   return (
     <mesh geometry={geometry}>
-      <meshStandardMaterial color={sweep.colour} roughness={1} side={DoubleSide} />
+      <meshStandardMaterial color={colour} roughness={1} side={DoubleSide} />
     </mesh>
   );
 }

@@ -8,27 +8,26 @@ import numpy as np
 from numpy.typing import NDArray
 
 
-def sweep_mesh(
-    width: float, depth: float, cove: float, front: float, height: float
-) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.int64]]:
-    """Points (N, 3) mm, unit normals (N, 3) and triangles (T, 3) of a sweep.
+def outline(depth: float, cove: float, front: float, height: float) -> NDArray[np.float64]:
+    """(N, 4): y and z in mm and the unit normal's y and z along a sweep seen from its side.
 
     The floor is z = 0 from y = -front to the cove, the wall stands at y = depth up to `height`; `cove` is the radius
     between them, smaller where there is no room.
     """
     radius = min(cove, depth, height)
     turn = np.linspace(0, math.pi / 2, 25)
-    ys = np.concatenate([[-front], depth - radius + radius * np.sin(turn), [depth]])
-    zs = np.concatenate([[0.0], radius - radius * np.cos(turn), [height]])
-    ny = np.concatenate([[0.0], -np.sin(turn), [-1.0]])
-    nz = np.concatenate([[1.0], np.cos(turn), [0.0]])
-    count = len(ys)
-    points = np.zeros((2 * count, 3))
-    normals = np.zeros((2 * count, 3))
-    for side, x in enumerate((-width / 2, width / 2)):
-        rows = slice(side * count, (side + 1) * count)
-        points[rows] = np.stack([np.full(count, x), ys, zs], axis=1)
-        normals[rows] = np.stack([np.zeros(count), ny, nz], axis=1)
+    around = [depth - radius + radius * np.sin(turn), radius - radius * np.cos(turn), -np.sin(turn), np.cos(turn)]
+    return np.vstack([[-front, 0.0, 0.0, 1.0], np.stack(around, axis=1), [depth, height, -1.0, 0.0]])
+
+
+def sweep_mesh(
+    width: float, side: NDArray[np.float64]
+) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.int64]]:
+    """Points (2 N, 3) mm, unit normals (2 N, 3) and triangles (T, 3) of a sweep of a width whose side is given (N, 4)."""
+    count = len(side)
+    across = np.repeat([[-width / 2], [width / 2]], count, axis=0)
+    points = np.hstack([across, np.tile(side[:, :2], (2, 1))])
+    normals = np.hstack([np.zeros_like(across), np.tile(side[:, 2:], (2, 1))])
     low = np.arange(count - 1)
     a, b, c, d = low, low + count, low + 1 + count, low + 1
     triangles = np.concatenate([np.stack([a, b, c], 1), np.stack([a, c, d], 1)])

@@ -449,13 +449,21 @@ def _gone(form: Form, part: Part) -> Form:
     return form.model_copy(update={"parts": tuple(left), "measures": measures})
 
 
-def _check_free(form: Form, part: Part) -> None:
-    """Raise where a part is not to be shaped."""
+def why_held(form: Form, part: Part) -> str | None:
+    """Why a part is not to be shaped, as a sentence; None where it may be."""
     if part.locked:
-        raise HollowMarbleError(f"{part.name} is locked. Unlock it first.")
+        return f"{part.name} is locked. Unlock it first."
     if part.link is not None:
         source = find(form.parts, part.link, "part")
-        raise HollowMarbleError(f"{part.name} follows {source.name}. Shape that one, or break the link first.")
+        return f"{part.name} follows {source.name}. Shape that one, or break the link first."
+    return None
+
+
+def _check_free(form: Form, part: Part) -> None:
+    """Raise where a part is not to be shaped."""
+    held = why_held(form, part)
+    if held is not None:
+        raise HollowMarbleError(held)
 
 
 FormEdit = Annotated[

@@ -56,6 +56,10 @@ class Camera(Frozen):
     aim: float = Field(54.0, ge=-1_000, le=5_000, description="height of the point looked at, mm")
 
 
+OWN_COLOURS: dict[str, str] = {"polished metal": "#E4E0DA", "clear glass": "#F6F8F7"}
+"""Materials that begin bright: the colour of a pigment would make them black."""
+
+
 class Finish(Frozen):
     """Colour and material of a part."""
 

@@ -12,7 +12,7 @@ from hollow_marble.core.render.scene import Body, Lens, Material, Panel, Scene
 from hollow_marble.core.studio import lamps
 from hollow_marble.core.studio.camera import camera_place, field_of_view
 from hollow_marble.core.studio.colour import hex_to_linear, warmth_to_rgb
-from hollow_marble.core.studio.sweep import sweep_mesh
+from hollow_marble.core.studio.sweep import outline, sweep_mesh
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.documents.studio.model import Finish, Lamp, Setting
@@ -103,6 +103,12 @@ def light_facts(setting: Setting, staging: Staging) -> LightFacts:
     return LightFacts(edge, lamps.softness(edge), ratio, kind)
 
 
+def sweep_of(setting: Setting) -> NDArray[np.float64]:
+    """The sweep seen from its side (`core.studio.sweep.outline`); its floor reaches behind the camera."""
+    sweep = setting.sweep
+    return outline(sweep.depth, sweep.cove, max(sweep.depth, setting.camera.distance + 400.0), WALL_HEIGHT)
+
+
 def scene_of(setting: Setting, form: Form, evaluator: FormEvaluator, width: int = 960) -> Scene:
     """The scene of a setting, ready to trace as a picture so many px wide."""
     parts = shown(form)
@@ -110,8 +116,7 @@ def scene_of(setting: Setting, form: Form, evaluator: FormEvaluator, width: int 
         raise HollowMarbleError("There is nothing to photograph yet. Begin a part in Form first.")
     staging = stage(setting, form, evaluator)
     sweep = setting.sweep
-    front = max(sweep.depth, setting.camera.distance + 400.0)
-    points, normals, triangles = sweep_mesh(sweep.width, sweep.depth, sweep.cove, front, WALL_HEIGHT)
+    points, normals, triangles = sweep_mesh(sweep.width, sweep_of(setting))
     bodies = [_body(points, normals, triangles, Material("backdrop", _rgb(sweep.colour)))]
     tolerance = PIXEL_SHARE * pixel_size(staging, width)
     for part in parts:
