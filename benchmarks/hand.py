@@ -199,7 +199,8 @@ def held(page: Page) -> dict[str, float]:
 
 
 def memory_form() -> Iterator[Result]:
-    """500 edits of a form, half of them undone again: what is held after them beside what was held after 20."""
+    """500 edits of a form, half of them undone again: what is held after them beside what was held after the first 100, when the
+    scripts that run often have been compiled."""
     with opened(counted=True) as page:
         _form(page, (10, 7, 11))
         keys = page.page.keyboard
@@ -216,7 +217,7 @@ def memory_form() -> Iterator[Result]:
                 left = begun + there - number - 1
                 footer.get_by_text(f"{left} edits" if left != 1 else "1 edit", exact=True).wait_for()
 
-        edits(10, 10)
+        edits(50, 50)
         page.page.wait_for_timeout(3000)
         before = held(page)
         for _ in range(10):
@@ -226,7 +227,7 @@ def memory_form() -> Iterator[Result]:
 
 
 def memory_studio() -> Iterator[Result]:
-    """500 moves of a lamp."""
+    """500 moves of a lamp, beside what was held after the first 100."""
     with opened(_demo, counted=True) as page:
         x, y = _key_lamp(page)
         page.page.mouse.move(x, y)
@@ -237,7 +238,7 @@ def memory_studio() -> Iterator[Result]:
                 page.page.mouse.move(x - 20 - 15 * np.sin(k / 7), y - 10 - 9 * np.cos(k / 9))
                 page.bench.settled()
 
-        moves(20)
+        moves(100)
         page.page.wait_for_timeout(3000)
         before = held(page)
         moves(500)

@@ -1,4 +1,4 @@
-import { QueryClient, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, QueryClient, useQuery } from "@tanstack/react-query";
 import { useBench } from "../bench/store";
 import { type Change, changed } from "./change";
 import { answer, api, type Shapes, send } from "./client";
@@ -47,6 +47,57 @@ export function useForm(project: string, document: string) {
     queryKey: stateKey(document),
     queryFn: () => answer(api.GET("/api/projects/{project}/forms/{document}", at(project, document))),
   });
+}
+
+/** What is worked out of a form at a line of its ledger; while the next is under way, that of the line before. */
+function useOfForm<T>(
+  what: string,
+  document: string,
+  head: number | null | undefined,
+  on: boolean,
+  ask: () => Promise<T>,
+) {
+  return useQuery({
+    queryKey: [what, document, head],
+    queryFn: ask,
+    placeholderData: keepPreviousData,
+    enabled: on && head !== undefined,
+  });
+}
+
+export function useFormSize(project: string, document: string, head: number | null | undefined) {
+  return useOfForm("size", document, head, true, () =>
+    answer(api.GET("/api/projects/{project}/forms/{document}/size", at(project, document))),
+  ).data;
+}
+
+export function useSoundness(project: string, document: string, head: number | null | undefined, on: boolean) {
+  return useOfForm("soundness", document, head, on, () =>
+    answer(api.GET("/api/projects/{project}/forms/{document}/soundness", at(project, document))),
+  );
+}
+
+/** Faces of a part that twist or turn too much for its divisions, the worst first. */
+export function useDivisions(project: string, document: string, part: string, meshKey: string | undefined) {
+  return useQuery({
+    queryKey: ["divisions", document, part, meshKey],
+    queryFn: () =>
+      answer(
+        api.GET("/api/projects/{project}/forms/{document}/parts/{part}/divisions", {
+          params: { path: { project, document, part } },
+        }),
+      ),
+  }).data;
+}
+
+export function useThread(project: string, take: string | undefined, head: number | null | undefined) {
+  return useQuery({
+    queryKey: ["thread", take, head],
+    queryFn: () =>
+      answer(api.GET("/api/projects/{project}/takes/{take}/thread", { params: { path: { project, take: take! } } })),
+    enabled: take !== undefined,
+    staleTime: 0,
+  }).data;
 }
 
 export function useStudio(project: string, document: string) {

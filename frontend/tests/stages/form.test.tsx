@@ -1,8 +1,9 @@
 /** Form by hand on a real server: picks, handle, typed numbers, creases, symmetry, the recipe, parts, dimensions. */
-import { screen } from "@testing-library/react";
-import { beforeEach, describe, expect, it } from "vitest";
+import { act, fireEvent, screen } from "@testing-library/react";
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import { useHand } from "../../src/stages/form/hand";
 import { Desk, type Spot, until } from "./desk";
-import { CANVAS } from "./dom";
+import { CANVAS, wire } from "./dom";
 
 const X = CANVAS.width / 2;
 const Y = CANVAS.height / 2;
@@ -170,6 +171,66 @@ describe("the handle", () => {
     expect(size.how).toBe("size");
     expect(size.values.slice(1)).toEqual([1, 1]);
     expect(size.values[0]).toBeGreaterThan(1.1);
+  });
+
+  it("asks for one preview at a time, the newest last, and draws once for each that is shown", async () => {
+    const desk = await box();
+    await desk.tool("Front");
+    await desk.key("Control+a");
+    await desk.shows("26 points");
+    const asked: { values: number[]; answer: () => void }[] = [];
+    wire.is = async (request, go) => {
+      if (!request.url.endsWith("/preview")) return go();
+      const { step } = await request.clone().json();
+      await new Promise<void>((answer) => asked.push({ values: step.values, answer }));
+      return go();
+    };
+    const drawn = vi.fn();
+    const knob = (await screen.findByRole("button", { name: "Move along H" })).querySelector("circle, rect")!;
+    const at = (y: number) => ({ clientX: X, clientY: y, pointerId: 1, button: 0 });
+    await act(async () => void fireEvent.pointerDown(knob, at(Y)));
+    await act(async () => void fireEvent.pointerMove(window, at(Y - 10)));
+    const unfollow = useHand.subscribe(drawn);
+    for (let move = 2; move <= 20; move++) await act(async () => void fireEvent.pointerMove(window, at(Y - 10 * move)));
+    await until(() => expect(asked).toHaveLength(1));
+    expect(drawn, "nothing is drawn that has not come").not.toHaveBeenCalled();
+    asked[0]!.answer();
+    await until(() => expect(asked).toHaveLength(2));
+    expect(drawn).toHaveBeenCalledOnce();
+    expect(useHand.getState().drag!.values!.values, "what is said is true of the skin that is shown").toEqual(
+      asked[0]!.values,
+    );
+    asked[1]!.answer();
+    await until(() => expect(drawn).toHaveBeenCalledTimes(2));
+    expect(asked[1]!.values[2]).toBeCloseTo(20 * asked[0]!.values[2]!, 0);
+    unfollow();
+    await act(async () => void fireEvent.pointerUp(window, at(Y - 200)));
+    await desk.shows(/^2 edits/);
+    expect((await lastStep(desk)).values).toEqual(asked[1]!.values);
+    expect(asked).toHaveLength(2);
+  });
+
+  it("takes hold again while the preview of the drag before is being called off", async () => {
+    const desk = await box();
+    await desk.key("Control+a");
+    await desk.shows("26 points");
+    const asked: (() => void)[] = [];
+    wire.is = async (request, go) => {
+      if (request.url.endsWith("/preview")) await new Promise<void>((answer) => asked.push(answer));
+      return go();
+    };
+    await desk.grab("Move along H", 0, -40);
+    await desk.shows(/^2 edits/);
+    const knob = (await screen.findByRole("button", { name: "Move along H" })).querySelector("circle, rect")!;
+    const at = (y: number) => ({ clientX: X, clientY: y, pointerId: 1, button: 0 });
+    await act(async () => void fireEvent.pointerDown(knob, at(Y)));
+    await act(async () => void fireEvent.pointerMove(window, at(Y - 30)));
+    for (const answer of asked.splice(0)) answer();
+    await until(() => expect(asked).toHaveLength(1));
+    asked[0]!();
+    await until(() => expect(useHand.getState().cagePoints).not.toBeNull());
+    await act(async () => void fireEvent.pointerUp(window, at(Y - 30)));
+    await desk.shows(/^3 edits/);
   });
 
   it("is seated anew, pushes softly, and holds to the grid and to the far side", async () => {

@@ -1,21 +1,14 @@
 import type { Shapes } from "../../api/client";
+import { FormSize } from "../../ui/FormSize";
 import { useHand } from "./hand";
 
-/** The form's size, volume, weight and how much there is of it. */
+/** The form's size, and how long its last change took. */
 export function FormFoot({ size }: { size: Shapes["SizeShape"] | undefined }) {
   const milliseconds = useHand((hand) => hand.milliseconds);
-  if (!size) return null;
-  const grams = Object.values(size.grams);
   return (
     <>
-      <b className="font-medium text-ink" data-testid="size">
-        {size.width.toFixed(1)} × {size.depth.toFixed(1)} × {size.height.toFixed(1)} mm
-      </b>
-      <span>{(size.volume / 1000).toFixed(1)} cm³</span>
-      {grams.length > 0 && <span>{grams.reduce((a, b) => a + b, 0).toFixed(0)} g</span>}
-      <span>{size.parts === 1 ? "1 part" : `${size.parts} parts`}</span>
-      <span>{size.faces} faces</span>
-      {milliseconds > 0 && <span>{milliseconds.toFixed(1)} ms</span>}
+      <FormSize size={size} />
+      {size && milliseconds > 0 && <span>{milliseconds.toFixed(1)} ms</span>}
     </>
   );
 }

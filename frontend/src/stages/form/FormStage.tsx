@@ -1,14 +1,14 @@
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef } from "react";
 import { Vector3 } from "three";
-import { answer, api, type Shapes } from "../../api/client";
-import { at, useForm } from "../../api/queries";
+import type { Shapes } from "../../api/client";
+import { useForm, useFormSize } from "../../api/queries";
 import { type StageProps, useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
-import { cameraOf, lookFrom, type Side } from "../../view3d/orbit";
+import { lookCommands } from "../../view3d/looks";
+import { cameraOf } from "../../view3d/orbit";
 import type { PartMesh } from "../../view3d/partMesh";
 import { useAddressedOrbit } from "../../view3d/useAddressedOrbit";
-import { extentOf, useParts } from "../../view3d/useParts";
+import { useParts } from "../../view3d/useParts";
 import type { ViewHandle } from "../../view3d/View3D";
 import { formCommands } from "./commands";
 import { FormCanvas } from "./FormCanvas";
@@ -46,12 +46,7 @@ export default function FormStage({ project, documents }: StageProps) {
   useArrivedMesh(mesh, active?.id);
   useAddressedOrbit("Form", formEye, data, parts);
 
-  const size = useQuery({
-    queryKey: ["size", row.id, data?.standing.head],
-    queryFn: () => answer(api.GET("/api/projects/{project}/forms/{document}/size", at(project, row.id))),
-    placeholderData: (previous) => previous,
-    enabled: !!data,
-  });
+  const size = useFormSize(project, row.id, data?.standing.head);
 
   const picks = usePicks(project, row.id, active, mesh);
   const { picked } = picks;
@@ -94,10 +89,6 @@ export default function FormStage({ project, documents }: StageProps) {
     set({
       seat: seatTo(to, mesh, useHand.getState().cagePoints ?? mesh.points, state.kind, picks.items, cameraNow()),
     });
-  const look = (side: Side) => {
-    const { target, extent } = extentOf(state.solo ? parts.filter(({ part }) => part.id === state.solo) : parts);
-    formEye.look(lookFrom(side, target, extent));
-  };
 
   const { planes = [], turns = 1 } = active?.symmetry ?? {};
   const commands = formCommands({
@@ -106,7 +97,7 @@ export default function FormStage({ project, documents }: StageProps) {
     ...files,
     state,
     symmetry: planes.length ? planes.join(" ") : turns > 1 ? `${turns} turns` : undefined,
-    look,
+    looks: lookCommands(formEye, () => (state.solo ? parts.filter(({ part }) => part.id === state.solo) : parts)),
     nudge,
   });
 
@@ -145,7 +136,7 @@ export default function FormStage({ project, documents }: StageProps) {
               active={active}
               mesh={mesh}
               meshes={meshes}
-              grams={active && size.data?.grams[active.id]}
+              grams={active && size?.grams[active.id]}
               edit={edit}
               place={place}
               crease={(numbers) => apply(STEP_TOOLS.find((tool) => tool.kind === "creased")!, numbers)}
@@ -153,7 +144,7 @@ export default function FormStage({ project, documents }: StageProps) {
             />
           )
         }
-        foot={<FormFoot size={size.data} />}
+        foot={<FormFoot size={size} />}
       />
       {files.chooser}
     </>

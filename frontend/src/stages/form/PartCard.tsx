@@ -1,8 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { changedFields } from "../../api/change";
-import { answer, api, type Shapes } from "../../api/client";
-import { type Edit, newId } from "../../api/queries";
+import type { Shapes } from "../../api/client";
+import { type Edit, newId, useDivisions } from "../../api/queries";
 import { MATERIALS } from "../../api/values";
 import { AxisFields } from "../../ui/AxisFields";
 import { Button, Card, Choice, NumberField, Row, TextField } from "../../ui/controls";
@@ -205,16 +204,7 @@ function SymmetryFields(props: {
 function Divisions(props: PartProps) {
   const { project, document, active } = props;
   const set = useFormStage((state) => state.set);
-  const { data } = useQuery({
-    queryKey: ["divisions", document, active.id, props.meshKey],
-    queryFn: () =>
-      answer(
-        api.GET("/api/projects/{project}/forms/{document}/parts/{part}/divisions", {
-          params: { path: { project, document, part: active.id } },
-        }),
-      ),
-  });
-  const faces = data?.faces ?? [];
+  const faces = useDivisions(project, document, active.id, props.meshKey)?.faces ?? [];
   const [worst] = faces;
   if (!worst) return null;
   return (

@@ -1,6 +1,6 @@
 import type { Command } from "../../bench/commands";
 import { capitalised } from "../../ui/words";
-import type { Side } from "../../view3d/orbit";
+
 import { ShownOptions, SnapOptions, StartOptions, StepOptions } from "./options";
 import { FIRST, type StartKind, type StartShape } from "./starts";
 import type { FormState, HandleKind, PickHow, PickKind } from "./store";
@@ -12,7 +12,8 @@ export interface FormDoings {
   symmetry: string | undefined;
   choose: (kind: PickKind) => void;
   convert: (kind: PickKind) => number[];
-  look: (side: Side) => void;
+  /** Looking at the form from its sides. */
+  looks: Command[];
   apply: (tool: StepTool, numbers?: object) => void;
   slide: (tool: StepTool, numbers: object) => void;
   pickMore: (how: PickHow) => void;
@@ -236,10 +237,7 @@ export function formCommands(does: FormDoings): Command[] {
       options: <p className="text-quiet">Touch two points; the dimension stays true to the form.</p>,
       run: () => set({ tool: state.tool === "measure" ? "pick" : "measure", measuring: null }),
     },
-    { id: "look-3", name: "Three-quarter", group: "Look", key: "v", run: () => does.look("three-quarter") },
-    { id: "look-front", name: "Front", group: "Look", key: "a", run: () => does.look("front") },
-    { id: "look-side", name: "Side", group: "Look", key: "s", run: () => does.look("side") },
-    { id: "look-top", name: "Top", group: "Look", key: "d", run: () => does.look("top") },
+    ...does.looks,
     {
       id: "shown",
       name: "Cage and skin",

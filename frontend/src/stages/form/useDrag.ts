@@ -39,9 +39,14 @@ export function useDrag(dragged: Dragged) {
   return useMemo(() => new Dragging(() => latest.current), []);
 }
 
+interface Wish {
+  step: object;
+  drag: Drag | undefined;
+}
+
 export class Dragging {
   /** The newest wish; it waits while the preview of one before it is on its way. */
-  private wish: object | null = null;
+  private wish: Wish | null = null;
   private asked: AbortController | null = null;
 
   constructor(private readonly now: () => Dragged) {}
@@ -77,8 +82,7 @@ export class Dragging {
     const values = dragValues(how, drag.grip, drag.seat, camera, drag.from, spot);
     if (how === "move") values.values = snapped(values.values, drag.grip, drag.seat, camera, spot, drag.snap);
     const next = { ...drag, values };
-    useHand.setState({ drag: next });
-    this.previewed({ kind: "placed", points: drag.picked, reach, ...values });
+    this.previewed({ kind: "placed", points: drag.picked, reach, ...values }, next);
     return next;
   }
 
@@ -90,26 +94,32 @@ export class Dragging {
     if (!kept) this.asItIs();
   }
 
-  /** Shows what a step would do, without storing it: the newest wish, one at a time. */
-  async previewed(step: object): Promise<void> {
-    this.wish = step;
+  /**
+   * Shows what a step would do, without storing it: the newest wish, one at a time. What a drag says of itself is shown with the
+   * skin it is true of.
+   */
+  async previewed(step: object, drag?: Drag): Promise<void> {
+    this.wish = { step, drag };
     if (this.asked) return;
     while (this.wish) {
       const { mesh, address, symmetry, view } = this.now();
       if (!mesh) return;
-      const wish = { ...this.wish, symmetry };
+      const { step, drag } = this.wish;
+      const said = drag && { drag };
       this.wish = null;
       this.asked = new AbortController();
       const { signal } = this.asked;
       try {
-        const shown = await previewStep(`${address}/preview`, wish, mesh, signal);
-        if (signal.aborted) break;
-        useHand.setState({ cagePoints: shown.points, milliseconds: shown.milliseconds });
+        const shown = await previewStep(`${address}/preview`, { ...step, symmetry }, mesh, signal);
+        if (signal.aborted) continue; // the hand let go; it may have taken hold again meanwhile
+        useHand.setState({ cagePoints: shown.points, milliseconds: shown.milliseconds, ...said });
         view.current?.redraw();
         performance.mark("skin-shown");
       } catch (error) {
+        if (signal.aborted) continue; // the hand let go; it may have taken hold again meanwhile
         // the skin follows again when the server does; what it refuses is said
-        if (!signal.aborted && !(error instanceof Unreachable)) useBench.getState().notify((error as Error).message);
+        if (said) useHand.setState(said);
+        if (!(error instanceof Unreachable)) useBench.getState().notify((error as Error).message);
       }
     }
     this.asked = null;

@@ -1,18 +1,25 @@
-import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { answer, api } from "../../api/client";
-import { at, useForm } from "../../api/queries";
+import { useForm, useFormSize, useSoundness } from "../../api/queries";
 import type { Command } from "../../bench/commands";
 import type { StageProps } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { SliderField } from "../../ui/controls";
-import { lookFrom, type Side } from "../../view3d/orbit";
+import { FormSize } from "../../ui/FormSize";
+import { lookCommands } from "../../view3d/looks";
+import { lookFrom } from "../../view3d/orbit";
 import { useAddressedOrbit } from "../../view3d/useAddressedOrbit";
 import { extentOf, useSkins } from "../../view3d/useParts";
 import { CurvatureCard, type Finding, SoundnessCard, StripesCard } from "./cards";
 import { paint, type Quantity, useCurvature } from "./curvature";
 import { SurfaceCanvas } from "./SurfaceCanvas";
 import { surfaceEye, useSurface } from "./store";
+
+const PROBES = [
+  ["stripes", "Stripes", "Look for flaws", "z"],
+  ["mean", "Mean curvature", "Look for flaws", "m"],
+  ["gaussian", "Gaussian curvature", "Look for flaws", "g"],
+  ["soundness", "Soundness", "Check", "c"],
+] as const;
 
 /** Surface: is it good enough to look at? */
 export default function SurfaceStage({ project, documents }: StageProps) {
@@ -40,11 +47,7 @@ export default function SurfaceStage({ project, documents }: StageProps) {
     });
   }, [parts, maps, quantity, range]);
 
-  const soundness = useQuery({
-    queryKey: ["soundness", row.id, data?.standing.head],
-    queryFn: () => answer(api.GET("/api/projects/{project}/forms/{document}/soundness", at(project, row.id))),
-    enabled: probe === "soundness" && !!data,
-  });
+  const soundness = useSoundness(project, row.id, data?.standing.head, probe === "soundness");
   const findings = soundness.data?.parts.flatMap((part) => part.findings) ?? [];
 
   const fly = (finding: Finding) => {
@@ -52,11 +55,6 @@ export default function SurfaceStage({ project, documents }: StageProps) {
     const near = lookFrom("three-quarter", finding.place as [number, number, number], extent * 0.3);
     set({ place: finding.place as [number, number, number] });
     surfaceEye.look(near);
-  };
-  const look = (side: Side) => {
-    const { target, extent } = extentOf(parts);
-    set({ place: null });
-    surfaceEye.look(lookFrom(side, target, extent));
   };
 
   const stripeOptions = (
@@ -88,49 +86,22 @@ export default function SurfaceStage({ project, documents }: StageProps) {
     </>
   );
   const commands: Command[] = [
-    {
-      id: "stripes",
-      name: "Stripes",
-      group: "Look for flaws",
-      key: "z",
-      active: probe === "stripes",
-      options: stripeOptions,
-      run: () => set({ probe: "stripes" }),
-    },
-    {
-      id: "mean",
-      name: "Mean curvature",
-      group: "Look for flaws",
-      key: "m",
-      active: probe === "mean",
-      run: () => set({ probe: "mean" }),
-    },
-    {
-      id: "gaussian",
-      name: "Gaussian curvature",
-      group: "Look for flaws",
-      key: "g",
-      active: probe === "gaussian",
-      run: () => set({ probe: "gaussian" }),
-    },
-    {
-      id: "soundness",
-      name: "Soundness",
-      group: "Check",
-      key: "c",
-      active: probe === "soundness",
-      run: () => set({ probe: "soundness" }),
-    },
-    { id: "look-3", name: "Three-quarter", group: "Look", key: "v", run: () => look("three-quarter") },
-    { id: "look-front", name: "Front", group: "Look", key: "a", run: () => look("front") },
-    { id: "look-side", name: "Side", group: "Look", key: "s", run: () => look("side") },
-    { id: "look-top", name: "Top", group: "Look", key: "d", run: () => look("top") },
+    ...PROBES.map(([id, name, group, key]) => ({
+      id,
+      name,
+      group,
+      key,
+      active: probe === id,
+      options: id === "stripes" ? stripeOptions : undefined,
+      run: () => set({ probe: id }),
+    })),
+    ...lookCommands(
+      surfaceEye,
+      () => parts,
+      () => set({ place: null }),
+    ),
   ];
-  const size = useQuery({
-    queryKey: ["size", row.id, data?.standing.head],
-    queryFn: () => answer(api.GET("/api/projects/{project}/forms/{document}/size", at(project, row.id))),
-    enabled: !!data,
-  });
+  const size = useFormSize(project, row.id, data?.standing.head);
 
   return (
     <Workplace
@@ -158,17 +129,7 @@ export default function SurfaceStage({ project, documents }: StageProps) {
           )}
         </>
       }
-      foot={
-        size.data && (
-          <>
-            <b className="font-medium text-ink">
-              {size.data.width.toFixed(1)} × {size.data.depth.toFixed(1)} × {size.data.height.toFixed(1)} mm
-            </b>
-            <span>{size.data.parts} parts</span>
-            <span>{size.data.faces} faces</span>
-          </>
-        )
-      }
+      foot={<FormSize size={size} />}
     />
   );
 }

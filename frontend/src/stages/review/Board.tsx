@@ -1,0 +1,50 @@
+import type { Shapes } from "../../api/client";
+import { useBench } from "../../bench/store";
+import { Button } from "../../ui/controls";
+import { Picture, pictureOf } from "../../ui/Picture";
+
+type Take = Shapes["TakeShape"];
+
+/** What there is to do while nothing hangs on the board. */
+export function EmptyBoard({ first, onHang }: { first: Take | undefined; onHang: (take: Take) => void }) {
+  const go = useBench((bench) => bench.go);
+  return (
+    <div className="absolute inset-x-0 top-[34%] text-center">
+      <p className="font-semibold font-serif text-[1.6rem]">An empty board</p>
+      <p className="mt-1 mb-4 text-quiet">The right people see the right pictures here and answer.</p>
+      <div className="flex justify-center gap-3">
+        {first && (
+          <Button weight="act" onClick={() => onHang(first)}>
+            Hang {first.name}
+          </Button>
+        )}
+        <Button onClick={() => go("Studio")}>Take a picture</Button>
+      </div>
+    </div>
+  );
+}
+
+/** All that hangs on the board, small, to choose from. */
+export function TakesOnTheBoard(props: {
+  project: string;
+  takes: Take[];
+  current: Take | undefined;
+  onChoose: (take: string) => void;
+}) {
+  return (
+    <ul aria-label="Takes on the board" className="mt-4 flex h-20 shrink-0 gap-3 overflow-x-auto">
+      {props.takes.map((take) => (
+        <li key={take.id}>
+          <button
+            type="button"
+            onClick={() => props.onChoose(take.id)}
+            aria-pressed={take.id === props.current?.id}
+            className={`h-full border-2 text-left ${take.id === props.current?.id ? "border-act" : "border-vein"}`}
+          >
+            <Picture src={pictureOf(props.project, take)} alt={`${take.name}, ${take.quality}`} className="h-full" />
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,56 @@
+import { useState } from "react";
+import type { Shapes } from "../../api/client";
+import type { Edit } from "../../api/queries";
+import { Button, Card } from "../../ui/controls";
+import { when } from "../../ui/when";
+
+/** The words of a pin that was just placed. */
+export function CommentCard(props: { take: string | undefined; onPin: (text: string) => void; onLeave: () => void }) {
+  const [text, setText] = useState("");
+  return (
+    <Card title="A comment" aside={props.take}>
+      <textarea
+        aria-label="Comment"
+        value={text}
+        // biome-ignore lint/a11y/noAutofocus: the pin was just placed, the next thing is to write
+        autoFocus
+        rows={3}
+        onChange={(event) => setText(event.target.value)}
+        className="w-full border border-vein bg-raised p-2 outline-none focus:border-act"
+      />
+      <div className="flex gap-2">
+        <Button weight="act" disabled={!text.trim()} onClick={() => props.onPin(text.trim())}>
+          Pin it
+        </Button>
+        <Button onClick={props.onLeave}>Leave it</Button>
+      </div>
+    </Card>
+  );
+}
+
+/** What was said about a picture, and whether it is done. */
+export function PinsCard({ pins, edit }: { pins: Shapes["Pin"][]; edit: Edit }) {
+  const open = pins.filter((item) => !item.resolved).length;
+  return (
+    <Card title="Pins" aside={pins.length ? `${open} open` : "none yet"}>
+      {pins.map((item, index) => (
+        <div key={item.id} className={item.resolved ? "text-quiet line-through" : ""}>
+          <p>
+            <b className="mr-1 font-semibold text-pick">{index + 1}</b>
+            {item.text}
+          </p>
+          <p className="flex items-baseline gap-2 text-[0.92rem] text-quiet">
+            {item.who}, {when(item.at)}
+            <Button
+              weight="quiet"
+              label={`${item.resolved ? "Open" : "Resolve"} pin ${index + 1}`}
+              onClick={() => edit({ kind: "resolve_pin", id: item.id, resolved: !item.resolved })}
+            >
+              {item.resolved ? "open again" : "resolve"}
+            </Button>
+          </p>
+        </div>
+      ))}
+    </Card>
+  );
+}
