@@ -16,6 +16,9 @@ export class Unreachable extends Problem {
   }
 }
 
+/** What was asked for is not there, or no longer. */
+export class Missing extends Problem {}
+
 /** Ms after which an answer is not waited for any longer. */
 const PATIENCE = 60_000;
 /** What stands in for a server that is not there, or not yet. */
@@ -25,7 +28,8 @@ const NOT_THERE = new Set([502, 503, 504]);
 export async function problemOf(response: Response): Promise<Problem> {
   try {
     const body = await response.json();
-    return new Problem(body.detail ?? "The server refused this.");
+    const Kind = response.status === 404 ? Missing : Problem;
+    return new Kind(body.detail ?? "The server refused this.");
   } catch {
     return new Problem(`The server answered ${response.status}. Try again.`);
   }

@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import { useBench } from "../bench/store";
 import { type Shapes, TAB } from "./client";
 import { askBeforeLeaving, serverIsBack } from "./outbox";
-import { queries, refresh } from "./queries";
+import { catchUp, queries, refresh } from "./queries";
 
 /** Listens to the project's news: takes as they develop, edits made in other tabs. */
 export function useNews(project: string): void {
@@ -13,7 +13,7 @@ export function useNews(project: string): void {
     stream.addEventListener("hello", () => {
       setConnected(true);
       serverIsBack();
-      if (lost) queries.invalidateQueries();
+      if (lost) catchUp();
       lost = false;
     });
     stream.onerror = () => {
@@ -40,10 +40,14 @@ export function useNews(project: string): void {
       });
     });
     stream.addEventListener("renderer", () => queries.invalidateQueries({ queryKey: ["status"] }));
+    // a tab that slept has heard nothing, and its stream may not know yet that it is cut off
+    const awake = () => document.visibilityState === "visible" && catchUp();
+    document.addEventListener("visibilitychange", awake);
     window.addEventListener("online", serverIsBack);
     window.addEventListener("beforeunload", askBeforeLeaving);
     return () => {
       stream.close();
+      document.removeEventListener("visibilitychange", awake);
       window.removeEventListener("online", serverIsBack);
       window.removeEventListener("beforeunload", askBeforeLeaving);
     };

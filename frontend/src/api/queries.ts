@@ -1,15 +1,21 @@
-import { keepPreviousData, QueryClient, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, QueryCache, QueryClient, useQuery } from "@tanstack/react-query";
 import { useBench } from "../bench/store";
 import { type Change, changed } from "./change";
-import { answer, api, type Shapes, send } from "./client";
+import { answer, api, Missing, type Shapes, send } from "./client";
 import { deliver } from "./outbox";
 
 export const queries = new QueryClient({
+  queryCache: new QueryCache({ onError: lookAgain }),
   // what is asked for by head or by key is asked for once, and let go soon after it was looked at last
   defaultOptions: {
     queries: { retry: 1, staleTime: Number.POSITIVE_INFINITY, gcTime: 20_000, refetchOnWindowFocus: false },
   },
 });
+
+/** Where something is missing, its project may be: the list of projects tells. */
+function lookAgain(error: Error): void {
+  if (error instanceof Missing) queries.invalidateQueries({ queryKey: ["projects"] });
+}
 
 export const stateKey = (document: string) => ["state", document];
 
@@ -200,6 +206,7 @@ export function useWork(document?: string): (doing: () => unknown) => Promise<bo
       return true;
     } catch (error) {
       notify((error as Error).message);
+      lookAgain(error as Error);
       if (document) await refresh(document);
       return false;
     }
@@ -258,6 +265,14 @@ export async function refresh(document: string): Promise<void> {
     else await queries.invalidateQueries({ queryKey: stateKey(document) });
   }
   await queries.invalidateQueries({ queryKey: ["ledger", document] });
+}
+
+/** Brings all that is shown to where the server has it, after a time in which nothing was heard of it. */
+export async function catchUp(): Promise<void> {
+  const open = queries.getQueryCache().findAll({ queryKey: ["state"], type: "active" });
+  await Promise.all(open.map(({ queryKey: [, document] }) => refresh(document as string)));
+  const lists = new Set<unknown>(["projects", "project", "takes", "tasks", "status"]);
+  await queries.invalidateQueries({ predicate: ({ queryKey }) => lists.has(queryKey[0]) });
 }
 
 /** An id for a new thing in a document. */

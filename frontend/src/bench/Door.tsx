@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import { createProject, useProjects } from "../api/queries";
 import { Button, TextField } from "../ui/controls";
 import { Bench } from "./Bench";
+import { Notice } from "./Notice";
 import { useBench } from "./store";
 
 const OPEN = "hollow-marble-project";
@@ -30,7 +31,13 @@ export function Door() {
   if (!data.projects.length) return <FirstProject onOpen={open} />;
   return (
     <Welcome>
-      <p className="mb-3">The project this address leads to is not in the data folder any more. Open another one.</p>
+      <p className="mb-3">
+        The project this address leads to is not in the data folder any more. Put its file back there and look again, or
+        open another one.
+      </p>
+      <p className="mb-3">
+        <Button onClick={() => refetch()}>Look again</Button>
+      </p>
       <ul>
         {data.projects.map((project) => (
           <li key={project.id}>
@@ -49,6 +56,7 @@ function Welcome(props: { children: React.ReactNode }) {
     <main className="mx-auto mt-[18vh] max-w-[30rem] px-6">
       <h1 className="mb-3 font-semibold font-serif text-[2rem]">Hollow Marble</h1>
       {props.children}
+      <Notice />
     </main>
   );
 }

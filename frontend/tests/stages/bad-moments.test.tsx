@@ -1,9 +1,9 @@
 /** A server that answers late, twice, with an error or not at all, and other hands at the same document. */
-import { screen } from "@testing-library/react";
+import { act, screen } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import { useOutbox } from "../../src/api/outbox";
 import { Desk, type Spot, until } from "./desk";
-import { news, wire } from "./dom";
+import { breakStream, news, wire } from "./dom";
 
 const PEN = { pointerType: "pen", pressure: 0.9 };
 const line = (y: number): Spot[] => Array.from({ length: 20 }, (_, k) => [200 + 10 * k, y]);
@@ -137,6 +137,51 @@ describe("what cannot be kept after all", () => {
     await desk.fill("Start: radius of its section", "40");
     await desk.refused("thinner than the ring is wide");
     await until(() => expect(desk.field("Start: radius of its section")).toBe("5.0"));
+  });
+});
+
+describe("a tab that slept", () => {
+  it("is where the server is when it wakes, though it has heard nothing", async () => {
+    const desk = await Desk.at("Sketch");
+    await desk.edit("Sketch", { kind: "add_layer", id: "x", name: "Theirs", holds: "ink" });
+    await desk.edit("Form", BOX);
+    expect(screen.queryByText("Theirs")).toBeNull();
+    await act(async () => void document.dispatchEvent(new Event("visibilitychange")));
+    await desk.shows("Theirs");
+    await desk.shows(/^1 edit/);
+    await until(async () => expect(desk.page.head).toBe((await desk.state("Sketch")).standing.head));
+    await desk.key("2");
+    await desk.shows(/Click points/);
+  });
+
+  it("hears of everything when its stream is joined again", async () => {
+    const desk = await Desk.at("Form", [BOX]);
+    await desk.shows(/Click points/);
+    await breakStream();
+    await desk.shows(/The server is not answering/);
+    await desk.edit("Form", { kind: "change_part", part: "b", name: "Shell" });
+    news("hello", {});
+    await until(() => expect(desk.field("Name")).toBe("Shell"));
+    expect(screen.queryByText(/The server is not answering/)).toBeNull();
+  });
+});
+
+describe("a project whose file is taken out of the data folder", () => {
+  it("is said to be gone, with what to do, and is there again with its file", async () => {
+    const desk = await Desk.at("Sketch");
+    await desk.stroke(line(200), PEN);
+    await desk.shows(/^1 edit/);
+    const back = desk.takeFileAway();
+    await desk.stroke(line(400), PEN);
+    await desk.shows(/not in the data folder any more. Put its file back there and look again/);
+    await desk.refused("There is no such project in the data folder.");
+    back();
+    await desk.press("Look again");
+    await desk.shows(/^1 edit/);
+    await until(() => expect(desk.page.wet).toBe(0));
+    await desk.stroke(line(300), PEN);
+    await desk.shows(/^2 edits/);
+    expect((await desk.body("Sketch")).layers[0].strokes).toBe(2);
   });
 });
 

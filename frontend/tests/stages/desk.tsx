@@ -1,4 +1,6 @@
 /** A designer's hands at a stage, and the server's own account of what they did. */
+import { existsSync, readdirSync, renameSync } from "node:fs";
+import { join } from "node:path";
 import { QueryClientProvider } from "@tanstack/react-query";
 import { act, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { expect, inject } from "vitest";
@@ -32,6 +34,7 @@ type Edit = Record<string, unknown>;
 export class Desk {
   private constructor(
     readonly project: string,
+    readonly name: string,
     readonly documents: Shapes["DocumentShape"][],
   ) {}
 
@@ -42,8 +45,9 @@ export class Desk {
     useHand.setState(useHand.getInitialState(), true);
     for (const store of [useBench, useSettings, useFormStage, useSketch])
       (store as typeof useBench).setState((store as typeof useBench).getInitialState(), true);
-    const made = await json("/api/projects", { name: `At the desk ${Math.random()}` });
-    const desk = new Desk(made.project.id, made.documents);
+    const name = `At the desk ${Math.random()}`;
+    const made = await json("/api/projects", { name });
+    const desk = new Desk(made.project.id, name, made.documents);
     for (const edit of edits) await desk.edit(of, edit);
     useBench.setState({ project: desk.project, stage });
     Desk.show();
@@ -70,6 +74,19 @@ export class Desk {
   /** An edit by another hand, straight on the server. */
   edit(stage: Stage, edit: Edit): Promise<Shapes["Changed"]> {
     return json(`/api/projects/${this.project}/documents/${this.document(stage)}/edits`, { edit });
+  }
+
+  /** Takes the project's file out of the data folder, as a colleague would; answers with what puts it back. */
+  takeFileAway(): () => void {
+    const folder = inject("files");
+    const slug = this.name.toLowerCase().replaceAll(/[^a-z0-9]+/g, "-");
+    const moves = readdirSync(folder)
+      .filter((file) => file.startsWith(`${slug}.`))
+      .map((file) => [join(folder, file), join(folder, "..", file)] as const);
+    for (const [from, to] of moves) renameSync(from, to);
+    return () => {
+      for (const [from, to] of moves) if (existsSync(to)) renameSync(to, from);
+    };
   }
 
   /** What the server has of a document, and where it stands. */

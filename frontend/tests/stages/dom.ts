@@ -1,5 +1,5 @@
 /** What a document without a screen lacks: addresses that lead to the server, sizes, a canvas. */
-import { cleanup, configure } from "@testing-library/react";
+import { act, cleanup, configure } from "@testing-library/react";
 import { afterEach, inject, vi } from "vitest";
 import type { Page } from "../../src/paper/page";
 
@@ -58,6 +58,8 @@ class Stream extends EventTarget {
   close() {}
 }
 vi.stubGlobal("EventSource", Stream);
+/** The stream of news is cut off. */
+export const breakStream = () => act(async () => Stream.last?.onerror?.());
 export const news = (name: string, data: object) =>
   Stream.last?.dispatchEvent(new MessageEvent(name, { data: JSON.stringify(data) }));
 

@@ -9,6 +9,8 @@ import type { TestProject } from "vitest/node";
 declare module "vitest" {
   export interface ProvidedContext {
     server: string;
+    /** The folder of its project files. */
+    files: string;
   }
 }
 
@@ -38,6 +40,7 @@ export default async function setup({ provide }: TestProject) {
     await new Promise((resolve) => setTimeout(resolve, 50));
   }
   provide("server", server);
+  provide("files", join(data, "projects"));
   return async () => {
     child.kill();
     await ended;

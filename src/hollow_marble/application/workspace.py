@@ -40,7 +40,7 @@ class Workspace:
         self.shelf = Shelf(SHELF_BYTES)
         self.drawn = FolderCache(data / "cache" / "ink", drawing_rules())
         self._lock = RankedLock("workspace", CACHE)
-        self._rasters: LRUCache[tuple[str, str], SheetRaster] = LRUCache(RASTER_BYTES, getsizeof=_pixels_of)
+        self._rasters: LRUCache[tuple[Project, str], SheetRaster] = LRUCache(RASTER_BYTES, getsizeof=_pixels_of)
 
     def project(self, ident: str) -> Project:
         """An open project by its id."""
@@ -56,7 +56,7 @@ class Workspace:
 
     def raster(self, project: Project, sheet: str) -> SheetRaster:
         """The pixels of a sheet."""
-        key = (project.entry.id, sheet)
+        key = (project, sheet)
         with self._lock:
             found = self._rasters.get(key)
             if found is None:

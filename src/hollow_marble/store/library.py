@@ -30,6 +30,7 @@ class Project:
 
     def __init__(self, path: Path) -> None:
         self.database = Database(path)
+        self.file = file_at(path)
         self.ledger = Ledger(self.database)
 
     @cached_property
@@ -46,16 +47,35 @@ class Project:
         self.database.close()
 
 
+def file_at(path: Path) -> tuple[int, int] | None:
+    """Which file lies at a path, whatever it is called; None where none does."""
+    try:
+        found = path.stat()
+    except FileNotFoundError:
+        return None
+    return found.st_dev, found.st_ino
+
+
+@dataclass(frozen=True)
+class _Known:
+    """What a file said of itself."""
+
+    file: tuple[int, int] | None
+    entry: ProjectEntry
+
+
 class Library:
-    """Projects by id. A file is opened when it is first asked for and stays open until it is put away."""
+    """Projects by id. A file is opened when it is first asked for and stays open until it is put away.
+
+    A file that is taken out of the folder, or exchanged for another, is let go of: what is written to it would be lost.
+    """
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder / "projects"
         self.folder.mkdir(parents=True, exist_ok=True)
         self._lock = RankedLock("library", LIBRARY)
         self._open: dict[Path, Project] = {}
-        self._known: dict[Path, ProjectEntry] = {}
-        self._by_id: dict[str, Path] = {}
+        self._known: dict[Path, _Known] = {}
 
     def create(self, name: str, maker: str = "") -> Project:
         """A new project with one sheet, a form, a studio and a board."""
@@ -90,6 +110,9 @@ class Library:
     def entries(self) -> list[ProjectEntry]:
         """All projects, newest first. A file that cannot be read is left out."""
         found = []
+        with self._lock:
+            for path in {*self._known, *self._open}:
+                self._is_here(path)
         for path in sorted(self.folder.glob(f"*{SUFFIX}")):
             try:
                 found.append(self._entry(path))
@@ -100,15 +123,29 @@ class Library:
     def get(self, ident: str) -> Project:
         """A project by its id."""
         with self._lock:
-            path = self._by_id.get(ident)
-            if path is None or not path.exists():
+            path = self._path_of(ident)
+            if path is None or not self._is_here(path):
                 self.entries()  # a file may have been put into the folder since
-                path = self._by_id.get(ident)
-            if path is None or not path.exists():
+                path = self._path_of(ident)
+            if path is None:
                 raise NotFoundError("There is no such project in the data folder.")
             if path not in self._open:
                 self._open[path] = Project(path)
             return self._open[path]
+
+    def _is_here(self, path: Path) -> bool:
+        """Whether the file that is known at a path lies there still; where not, it is forgotten."""
+        opened, known, now_there = self._open.get(path), self._known.get(path), file_at(path)
+        if now_there is not None and all(one is None or one.file == now_there for one in (opened, known)):
+            return True
+        if opened is not None:
+            self._open.pop(path).close()
+        if known is not None:
+            del self._known[path]
+        return False
+
+    def _path_of(self, ident: str) -> Path | None:
+        return next((path for path, known in self._known.items() if known.entry.id == ident), None)
 
     def named(self, name: str) -> Project:
         """A project by its name or id."""
@@ -125,7 +162,6 @@ class Library:
                 project.close()
             self._open.clear()
             self._known.clear()
-            self._by_id.clear()
 
     def _entry(self, path: Path) -> ProjectEntry:
         """What a file says of itself. A file that nobody works on is not kept open for it."""
@@ -134,12 +170,11 @@ class Library:
                 opened = self._open.get(path)
                 project = opened or Project(path)
                 try:
-                    entry = self._known[path] = project.entry
-                    self._by_id.setdefault(entry.id, path)
+                    self._known[path] = _Known(project.file, project.entry)
                 finally:
                     if opened is None:
                         project.close()
-            return self._known[path]
+            return self._known[path].entry
 
     def _free_path(self, name: str) -> Path:
         plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
