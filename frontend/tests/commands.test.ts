@@ -6,6 +6,8 @@ import { useFormStage } from "../src/stages/form/store";
 import { type SketchDoings, sketchCommands } from "../src/stages/sketch/commands";
 import { useSketch } from "../src/stages/sketch/store";
 import { onLines } from "../src/stages/sketch/useLines";
+import { lookCommands } from "../src/view3d/looks";
+import { forwardOf } from "../src/view3d/orbit";
 
 /** Every doing is a spy, so that what a command calls can be asked. */
 function spies<T extends object>(fields: Partial<T>): T {
@@ -19,6 +21,9 @@ function spies<T extends object>(fields: Partial<T>): T {
   });
 }
 
+const EYE = { now: vi.fn(), look: vi.fn(), follow: vi.fn() };
+const LOOKS = lookCommands(EYE, () => []);
+
 const sketch = (fields: Partial<SketchDoings> = {}) =>
   sketchCommands(
     spies<SketchDoings>({
@@ -29,7 +34,7 @@ const sketch = (fields: Partial<SketchDoings> = {}) =>
     }),
   );
 const form = (fields: Partial<FormDoings> = {}) =>
-  formCommands(spies<FormDoings>({ state: useFormStage.getState(), symmetry: "W", ...fields }));
+  formCommands(spies<FormDoings>({ state: useFormStage.getState(), symmetry: "W", looks: LOOKS, ...fields }));
 const find = (commands: Command[], id: string) => commands.find((command) => command.id === id)!;
 
 beforeEach(() => {
@@ -221,5 +226,27 @@ describe("picked lines", () => {
     expect(onLines(lines, [11, 6], 8)).toBe(true);
     expect(onLines(lines, [11, 12], 8)).toBe(false);
     expect(onLines([], [0, 0], 99)).toBe(false);
+  });
+});
+
+describe("looking from a side", () => {
+  it.each([
+    ["look-front", [0, 1, 0]],
+    ["look-side", [-1, 0, 0]],
+    ["look-top", [0, 0, -1]],
+  ])("%s looks along its axis at all there is", (id, way) => {
+    const before = vi.fn();
+    find(
+      lookCommands(EYE, () => [], before),
+      id,
+    ).run();
+    expect(before).toHaveBeenCalledOnce();
+    const orbit = EYE.look.mock.lastCall![0];
+    forwardOf(orbit)
+      .toArray()
+      .forEach((value, axis) => {
+        expect(value).toBeCloseTo(way[axis]!, 9);
+      });
+    expect(orbit.target).toEqual([0, 0, 0]);
   });
 });

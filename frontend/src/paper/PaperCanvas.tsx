@@ -59,7 +59,7 @@ export function PaperCanvas(props: PaperProps) {
     context.setTransform(c, s, -s, c, now.x * ratio, now.y * ratio);
     context.imageSmoothingEnabled = now.scale < 3;
     context.imageSmoothingQuality = "high";
-    context.drawImage(latest.current.page.canvas, 0, 0);
+    latest.current.page.onto(context);
     wet.current?.onto(context);
     context.setTransform(1, 0, 0, 1, 0, 0);
   }, []);

@@ -8,9 +8,9 @@ type TilesMeta = Shapes["Changed"] & {
   selection?: unknown;
 };
 
-/** The page's pixels in the browser: tiles from the server with drying strokes laid over until their tiles come. */
+/** The page's pixels in the browser: the server's tiles and nothing else, with drying strokes shown over them until their tiles come. */
 export class Page {
-  readonly canvas: OffscreenCanvas;
+  private readonly canvas: OffscreenCanvas;
   private readonly context: OffscreenCanvasRenderingContext2D;
   private drying: WetStroke[] = [];
   private sending: Promise<unknown> = Promise.resolve();
@@ -43,17 +43,21 @@ export class Page {
     });
   }
 
-  /** Sends a finished stroke; its ink dries on the page at once and is exchanged for the server's tiles. */
+  /** Draws the page as it is seen, in page px. */
+  onto(context: CanvasRenderingContext2D): void {
+    context.drawImage(this.canvas, 0, 0);
+    for (const stroke of this.drying) stroke.onto(context);
+  }
+
+  /** Sends a finished stroke; its ink is shown over the page until the server's tiles come. */
   keep(stroke: WetStroke, where: "strokes" | "paint", query: URLSearchParams): Promise<void> {
     this.drying.push(stroke);
-    stroke.onto(this.context);
     this.onChange();
     return this.make("A line", `${where}?${query}`, stroke.bytes(), "application/octet-stream", stroke).then(
       () => undefined,
-      async (error) => {
+      (error) => {
         this.drying = this.drying.filter((other) => other !== stroke);
-        this.head = undefined; // its ink lies on the page: all tiles are fetched anew
-        await this.queued(() => this.take(`${this.address}/tiles`)).catch(() => undefined);
+        this.onChange();
         throw error;
       },
     );
@@ -84,16 +88,6 @@ export class Page {
     return next;
   }
 
-  /** Lays strokes that still dry over places where tiles came; elsewhere they lie already, and twice is too dark. */
-  private relay(rects: Int32Array) {
-    this.context.save();
-    this.context.beginPath();
-    for (let tile = 0; 4 * tile < rects.length; tile++) this.context.rect(...placed(rects, tile));
-    this.context.clip();
-    for (const stroke of this.drying) stroke.onto(this.context);
-    this.context.restore();
-  }
-
   private async take(url: string, init?: RequestInit, dry?: WetStroke): Promise<TilesMeta> {
     const packed = await fetchArrays<TilesMeta>(url, init);
     const { meta } = packed;
@@ -113,7 +107,6 @@ export class Page {
       }
     }
     this.drying = this.drying.filter((stroke) => stroke !== dry);
-    this.relay(rects);
     this.head = meta.standing.head ?? null;
     this.milliseconds = meta.milliseconds;
     this.onChange();

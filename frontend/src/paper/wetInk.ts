@@ -68,7 +68,9 @@ const masks = new Map<number, Float32Array[]>();
 
 /** One stroke being drawn on a page of the given size, with its copies under a symmetry. */
 export class WetStroke {
-  readonly canvas: OffscreenCanvas;
+  /** What is drawn of the stroke, from `corner` of the page on. */
+  private canvas: OffscreenCanvas;
+  private corner = { x: 0, y: 0 };
   private readonly context: OffscreenCanvasRenderingContext2D;
   private mask: Float32Array;
   private readonly own = newPath();
@@ -94,7 +96,7 @@ export class WetStroke {
   }
 
   /** Draws the stroke over what is there, in page px. */
-  onto(context: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D): void {
+  onto(context: CanvasRenderingContext2D): void {
     const box = this.all;
     if (!box) return;
     const [w, h] = [box.right - box.left, box.bottom - box.top];
@@ -102,7 +104,8 @@ export class WetStroke {
     for (const clip of this.look.clips) context.clip(clip, "evenodd");
     context.globalCompositeOperation = this.look.blend;
     context.globalAlpha = this.look.alpha;
-    context.drawImage(this.canvas, box.left, box.top, w, h, box.left, box.top, w, h);
+    const { x, y } = this.corner;
+    context.drawImage(this.canvas, box.left - x, box.top - y, w, h, box.left, box.top, w, h);
     context.restore();
   }
 
@@ -117,7 +120,14 @@ export class WetStroke {
   finish(): void {
     this.draw(true);
     const box = this.all;
-    if (box) for (let row = box.top; row < box.bottom; row++) this.wipe(row, box);
+    if (box) {
+      for (let row = box.top; row < box.bottom; row++) this.wipe(row, box);
+      // it may have to wait long for the server: only what is drawn of it is kept
+      const cut = new OffscreenCanvas(box.right - box.left, box.bottom - box.top);
+      cut.getContext("2d")!.drawImage(this.canvas, -box.left, -box.top);
+      this.canvas = cut;
+      this.corner = { x: box.left, y: box.top };
+    }
     const kept = masks.get(this.width * this.height) ?? [];
     masks.set(this.width * this.height, [...kept, this.mask].slice(-2));
   }
