@@ -193,7 +193,7 @@ describe("Sketch", () => {
 describe("Form", () => {
   it("extrudes at once where faces are picked, and asks for faces otherwise", () => {
     useFormStage.setState({ kind: "faces", items: [2] });
-    const ready = spies<FormDoings>({ state: useFormStage.getState() });
+    const ready = spies<FormDoings>({ looks: LOOKS, state: useFormStage.getState() });
     find(formCommands(ready), "extruded").run();
     expect(ready.apply).toHaveBeenCalledWith(expect.objectContaining({ kind: "extruded" }));
     useFormStage.setState({ kind: "points", items: [1, 2] });
