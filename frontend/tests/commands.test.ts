@@ -197,7 +197,7 @@ describe("Form", () => {
     find(formCommands(ready), "extruded").run();
     expect(ready.apply).toHaveBeenCalledWith(expect.objectContaining({ kind: "extruded" }));
     useFormStage.setState({ kind: "points", items: [1, 2] });
-    const asking = spies<FormDoings>({ state: useFormStage.getState(), convert: () => [4] });
+    const asking = spies<FormDoings>({ looks: LOOKS, state: useFormStage.getState(), convert: () => [4] });
     find(formCommands(asking), "extruded").run();
     expect(useFormStage.getState()).toMatchObject({ tool: "extruded", kind: "faces", items: [4] });
   });
