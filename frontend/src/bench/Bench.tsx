@@ -1,4 +1,4 @@
-import { lazy, Suspense, useEffect, useMemo, useState } from "react";
+import { type ComponentType, lazy, Suspense, useEffect, useMemo, useState } from "react";
 import type { Shapes } from "../api/client";
 import { useNews } from "../api/news";
 import { queries, useProject } from "../api/queries";
@@ -10,13 +10,45 @@ import { useKeys } from "./keys";
 import { Notice } from "./Notice";
 import { ProjectsPanel } from "./ProjectsPanel";
 import { SettingsPanel } from "./SettingsPanel";
-import { STAGES, useBench, useSettings } from "./store";
+import { StageBoundary } from "./StageBoundary";
+import { STAGES, type Stage, type StageProps, useBench, useSettings } from "./store";
 
-const SketchStage = lazy(() => import("../stages/sketch/SketchStage"));
-const FormStage = lazy(() => import("../stages/form/FormStage"));
-const SurfaceStage = lazy(() => import("../stages/surface/SurfaceStage"));
-const StudioStage = lazy(() => import("../stages/studio/StudioStage"));
-const ReviewStage = lazy(() => import("../stages/review/ReviewStage"));
+const COME: Record<Stage, () => Promise<{ default: ComponentType<StageProps> }>> = {
+  Sketch: () => import("../stages/sketch/SketchStage"),
+  Form: () => import("../stages/form/FormStage"),
+  Surface: () => import("../stages/surface/SurfaceStage"),
+  Studio: () => import("../stages/studio/StudioStage"),
+  Review: () => import("../stages/review/ReviewStage"),
+};
+const SHOWN: Record<Stage, ComponentType<StageProps>> = {
+  Sketch: lazy(COME.Sketch),
+  Form: lazy(COME.Form),
+  Surface: lazy(COME.Surface),
+  Studio: lazy(COME.Studio),
+  Review: lazy(COME.Review),
+};
+
+/** Fetches the stages one does not stand in while nothing else is to do, so that they are here if the server goes away. */
+function useOtherStages(): void {
+  useEffect(() => {
+    if (!("requestIdleCallback" in window)) return; // there they come when they are wanted
+    let next = 0;
+    const fetchNext = () => {
+      const name = STAGES[next++];
+      // what does not come now is asked for again when it is wanted
+      if (name) COME[name]().then(whenIdle, whenIdle);
+    };
+    let waiting = 0;
+    const whenIdle = () => {
+      waiting = requestIdleCallback(fetchNext);
+    };
+    whenIdle();
+    return () => {
+      next = STAGES.length;
+      cancelIdleCallback(waiting);
+    };
+  }, []);
+}
 
 type Opened = "commands" | "keys" | "settings" | "projects" | null;
 
@@ -29,6 +61,7 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
   const setBench = useCommands((registry) => registry.setBench);
   useNews(props.project.id);
   useKeys();
+  useOtherStages();
 
   const commands = useMemo<Command[]>(
     () => [
@@ -62,13 +95,7 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
   }, [settings.size, settings.still, judge, props.project.name]);
 
   const documents = data?.documents;
-  const Stage = {
-    Sketch: SketchStage,
-    Form: FormStage,
-    Surface: SurfaceStage,
-    Studio: StudioStage,
-    Review: ReviewStage,
-  }[stage];
+  const Shown = SHOWN[stage];
   return (
     <div className="flex h-full flex-col">
       {!bare && (
@@ -81,9 +108,11 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
         />
       )}
       <div className="min-h-0 flex-1" data-hand={settings.hand}>
-        <Suspense fallback={<div className="h-full bg-canvas" />}>
-          {documents && <Stage project={props.project.id} documents={documents} />}
-        </Suspense>
+        <StageBoundary key={stage} stage={stage}>
+          <Suspense fallback={<div className="h-full bg-canvas" />}>
+            {documents && <Shown project={props.project.id} documents={documents} />}
+          </Suspense>
+        </StageBoundary>
       </div>
       <Notice />
       <CommandBox open={opened === "commands"} onClose={() => setOpened(null)} />

@@ -20,7 +20,7 @@ const views = new Map<string, string>();
 let writing: ReturnType<typeof setTimeout> | undefined;
 
 export function placeOf(address: { pathname: string; search: string }): Place {
-  const [project, stage, document] = address.pathname.split("/").filter(Boolean).map(decodeURIComponent);
+  const [project, stage, document] = address.pathname.split("/").filter(Boolean).map(decoded);
   const query = new URLSearchParams(address.search);
   return {
     project: project ?? query.get("project"),
@@ -34,6 +34,15 @@ export function addressOf({ project, stage, document, view }: Place): string {
   if (!project) return "/";
   const path = [project, stage.toLowerCase(), ...(document ? [document] : [])].map(encodeURIComponent).join("/");
   return `/${path}${view ? `?view=${view}` : ""}`;
+}
+
+/** A piece of an address; one that was never encoded stays as it is, and leads nowhere. */
+function decoded(piece: string): string {
+  try {
+    return decodeURIComponent(piece);
+  } catch {
+    return piece;
+  }
 }
 
 const keyOf = (project: string | null, stage: Stage, document: string | null) =>

@@ -83,7 +83,10 @@ export function PaperCanvas(props: PaperProps) {
   const show = useCallback(
     (middle: Middled) => {
       const { width, height } = frame.current!.getBoundingClientRect();
-      place(fromMiddled(middle, width, height));
+      const [x, y, scale, angle] = middle;
+      const { page } = latest.current;
+      const near = (value: number, size: number) => Math.min(2 * size, Math.max(-size, value));
+      place(fromMiddled([near(x, page.width), near(y, page.height), scale, angle], width, height));
     },
     [place],
   );

@@ -12,6 +12,8 @@ export interface Orbit {
 
 export const LENS = 28;
 const FLAT = 1.2;
+/** Mm between the eye and what it looks at. */
+const [NEAREST, FARTHEST] = [5, 1e6];
 
 export function forwardOf(orbit: Orbit): Vector3 {
   const level = Math.cos(orbit.rise);
@@ -78,7 +80,7 @@ export function shifted(orbit: Orbit, dx: number, dy: number, height: number): O
 /** Zooms to a place on the screen. */
 export function zoomed(orbit: Orbit, factor: number, x: number, y: number, width: number, height: number): Orbit {
   const before = onPlane(orbit, x, y, width, height);
-  const next = { ...orbit, distance: Math.min(1e6, Math.max(5, orbit.distance * factor)) };
+  const next = { ...orbit, distance: Math.min(FARTHEST, Math.max(NEAREST, orbit.distance * factor)) };
   const after = onPlane(next, x, y, width, height);
   const target = new Vector3(...orbit.target).add(before.sub(after));
   return { ...next, target: target.toArray() as [number, number, number] };
@@ -104,11 +106,18 @@ export function onScreen(camera: PerspectiveCamera, point: Vector3, width: numbe
 
 type OrbitNumbers = readonly [...target: [number, number, number], ...eye: [number, number, number, number]];
 
-/** An orbit as numbers, and back. */
+/** An orbit as numbers, and back; null for numbers that no eye can have. */
 export function numbersOf({ target, azimuth, rise, distance, lens }: Orbit): OrbitNumbers {
   return [...target, azimuth, rise, distance, lens];
 }
 
-export function orbitOf([x, y, z, azimuth, rise, distance, lens]: OrbitNumbers): Orbit {
-  return { target: [x, y, z], azimuth, rise, distance: Math.min(1e6, Math.max(5, distance)), lens };
+export function orbitOf([x, y, z, azimuth, rise, distance, lens]: OrbitNumbers): Orbit | null {
+  const sane =
+    Math.max(Math.abs(x), Math.abs(y), Math.abs(z)) <= FARTHEST &&
+    Math.abs(azimuth) <= 1e6 &&
+    Math.abs(rise) <= Math.PI / 2 + 1e-6 &&
+    lens >= FLAT / 2 &&
+    lens <= 120;
+  if (!sane) return null;
+  return { target: [x, y, z], azimuth, rise, distance: Math.min(FARTHEST, Math.max(NEAREST, distance)), lens };
 }

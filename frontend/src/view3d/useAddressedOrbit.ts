@@ -11,9 +11,10 @@ export function useAddressedOrbit(stage: Stage, eye: Eye, form: Parameters<typeo
   const told = useRef(false);
   useArrivals(stage, null, (words) => {
     const numbers = fromWords(words, 7);
-    if (!numbers) return;
+    const orbit = numbers && orbitOf(numbers);
+    if (!orbit) return;
     told.current = true;
-    eye.look(orbitOf(numbers));
+    eye.look(orbit);
     setFramed(true);
   });
   useEffect(() => {

@@ -32,12 +32,34 @@ function follow(address: string): void {
 const path = () => location.pathname;
 const pressed = (name: string) => screen.getByRole("button", { name, current: "page" });
 
+describe("an address that no hand has made", () => {
+  it("leads to what is there: a view far off the page or the form is not gone to", async () => {
+    const desk = await Desk.at("Form", [BOX]);
+    cleanup();
+    follow(`/${desk.project}/form?view=1e308_1e308_0_0_0_100_28`);
+    Desk.show();
+    await desk.shows(/Click points/);
+    await until(() => expect(formEye.now().distance).toBeGreaterThan(100));
+    expect(Math.max(...formEye.now().target.map(Math.abs))).toBeLessThan(60);
+    cleanup();
+    follow(`/${desk.project}/sketch/${desk.document("Sketch")}?view=1e300_-1e300_1e9_0`);
+    Desk.show();
+    await until(() => desk.canvas());
+    const page = (await desk.body("Sketch")) as { width: number; height: number };
+    await until(() => {
+      const [x, y, scale] = fromWords(new URLSearchParams(location.search).get("view")!, 4)!;
+      expect([x, y, scale]).toEqual([2 * page.width, -page.height, 16]);
+    });
+  });
+});
+
 describe("an address", () => {
   it("says where one is, and is read back", () => {
     const place = { project: "p1", stage: "Studio" as const, document: "hero", view: "1_2.5_-3" };
     expect(addressOf(place)).toBe("/p1/studio/hero?view=1_2.5_-3");
     expect(placeOf(new URL(addressOf(place), "http://x"))).toEqual(place);
     expect(placeOf(new URL("http://x/"))).toEqual({ project: null, stage: "Sketch", document: null, view: null });
+    expect(placeOf({ pathname: "/%E0%A4%A/form", search: "" })).toMatchObject({ project: "%E0%A4%A", stage: "Form" });
     expect(placeOf(new URL("http://x/p1/nowhere"))).toMatchObject({ project: "p1", stage: "Sketch" });
   });
 
@@ -50,6 +72,8 @@ describe("an address", () => {
     expect(small[0]).toBeCloseTo(middled(view, 733, 705)[0], 2);
     const orbit = { target: [1, 2, 3] as [number, number, number], azimuth: 0.62, rise: -0.3, distance: 412, lens: 28 };
     expect(orbitOf(fromWords(inWords(numbersOf(orbit)), 7)!)).toEqual(orbit);
+    for (const mad of ["1e308_0_0_0_0_100_28", "0_0_0_0_2_100_28", "0_0_0_0_0_100_-5", "0_0_0_1e9_0_100_28"])
+      expect(orbitOf(fromWords(mad, 7)!), mad).toBeNull();
     for (const bad of ["", "1_2_3", "a_b_c_d", "1_2_3_Infinity"]) expect(fromWords(bad, 4)).toBeNull();
   });
 });

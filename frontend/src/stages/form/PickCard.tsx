@@ -147,6 +147,7 @@ function SeatFields(props: PickProps & { seat: HandleSeat }) {
           </Button>
         ))}
       </div>
+      <p>It sits at, mm</p>
       <AxisFields
         label="Seat"
         values={place}
@@ -155,6 +156,7 @@ function SeatFields(props: PickProps & { seat: HandleSeat }) {
           set({ seat: { place: moved, directions: kept?.directions ?? rows(props.seat.directions) } });
         }}
       />
+      <p>Its arms turned about, °</p>
       <AxisFields
         label="Seat turned about"
         values={degrees}
