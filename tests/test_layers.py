@@ -123,7 +123,7 @@ PIGMENTS = {
     "stages/form/ReferencePlane.tsx",
     "stages/sketch/LayersCard.tsx",
     "stages/sketch/PageCard.tsx",
-    "stages/sketch/SketchStage.tsx",
+    "stages/sketch/useInk.ts",
     "stages/sketch/notes/NotesCard.tsx",
     "stages/sketch/store.ts",
     "stages/studio/StudioInspector.tsx",
