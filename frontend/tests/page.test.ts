@@ -1,4 +1,4 @@
-/** The page's pixels: what lies on it is the server's, what is shown over it waits for the server. */
+/** The page's pixels: tiles are the server's, and what waits for the server is only shown. */
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { nibOf } from "../src/paper/nibs";
 import { Page } from "../src/paper/page";
@@ -27,7 +27,8 @@ function recorder(done: string[]): CanvasRenderingContext2D {
   };
   return new Proxy(known, {
     get: (_, name: string) =>
-      known[name] ?? ((...given: unknown[]) => done.push(`${name} ${given.slice(1).join(" ")}`)),
+      known[name] ??
+      ((...given: unknown[]) => done.push(`${name} ${given.filter((one) => typeof one === "number").join(" ")}`)),
   }) as unknown as CanvasRenderingContext2D;
 }
 
@@ -42,12 +43,6 @@ describe("a line that waits for the server", () => {
   let settle: { answer: () => void; refuse: (error: Error) => void };
   let page: Page;
   const changed = vi.fn();
-  const shown = (): string[] => {
-    const done: string[] = [];
-    page.onto(recorder(done));
-    return done.filter((call) => call.startsWith("drawImage"));
-  };
-
   beforeEach(() => {
     vi.stubGlobal("OffscreenCanvas", Board);
     Board.made = [];
@@ -62,16 +57,26 @@ describe("a line that waits for the server", () => {
     changed.mockClear();
   });
 
-  it("is shown over the page and never drawn into it, so that nothing of it can stay", async () => {
-    const [board] = Board.made;
-    const kept = page.keep(drawnLine(), "strokes", new URLSearchParams());
-    expect(shown()).toHaveLength(2);
+  it("is drawn into what is shown and never among the server's tiles, so that nothing of it can stay", async () => {
+    const [tiles, shown] = Board.made as [Board, Board];
+    const stroke = drawnLine();
+    const kept = page.keep(stroke, "strokes", new URLSearchParams());
+    expect(shown.done.filter((call) => call.startsWith("drawImage"))).toHaveLength(1);
     expect(changed).toHaveBeenCalledOnce();
+    shown.done.length = 0;
     settle.refuse(new Error("“Rough” is locked."));
     await expect(kept).rejects.toThrow("locked");
-    expect(shown()).toHaveLength(1);
+    const { left, top, right, bottom } = stroke.all!;
+    const away = [
+      "save ",
+      "beginPath ",
+      `rect ${left} ${top} ${right - left} ${bottom - top}`,
+      "clip ",
+      "drawImage 0 0",
+    ];
+    expect(shown.done, "the tiles are shown again where it lay").toEqual([...away, "restore "]);
     expect(changed, "the page is drawn without it").toHaveBeenCalledTimes(2);
-    expect(board!.done).toEqual(["fillRect 0 400 300"]);
+    expect(tiles.done).toEqual(["fillRect 0 0 400 300"]);
   });
 
   it("keeps no more than it covers, and lies where it was drawn", () => {

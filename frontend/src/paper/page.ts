@@ -2,16 +2,18 @@ import { fetchArrays } from "../api/arrays";
 import type { Shapes } from "../api/client";
 import type { WetStroke } from "./wetInk";
 
+type Place = [left: number, top: number, width: number, height: number];
+
 type TilesMeta = Shapes["Changed"] & {
   milliseconds: number;
   /** The selection where it was carried along. */
   selection?: unknown;
 };
 
-/** The page's pixels in the browser: the server's tiles and nothing else, with drying strokes shown over them until their tiles come. */
+/** The page's pixels in the browser: the server's tiles and nothing else, and beside them the page as it is shown, with drying strokes. */
 export class Page {
-  private readonly canvas: OffscreenCanvas;
-  private readonly context: OffscreenCanvasRenderingContext2D;
+  private readonly tiles: OffscreenCanvasRenderingContext2D;
+  private readonly shown: OffscreenCanvasRenderingContext2D;
   private drying: WetStroke[] = [];
   private sending: Promise<unknown> = Promise.resolve();
   head: number | null | undefined;
@@ -28,10 +30,14 @@ export class Page {
     /** Hears what an edit of the page changed beside its pixels, and from which head on. */
     private readonly onMade: (answered: Shapes["Changed"], from: number | undefined) => Promise<void>,
   ) {
-    this.canvas = new OffscreenCanvas(width, height);
-    this.context = this.canvas.getContext("2d", { alpha: false })!;
-    this.context.fillStyle = paper;
-    this.context.fillRect(0, 0, width, height);
+    const bare = () => {
+      const context = new OffscreenCanvas(width, height).getContext("2d", { alpha: false })!;
+      context.fillStyle = paper;
+      context.fillRect(0, 0, width, height);
+      return context;
+    };
+    this.tiles = bare();
+    this.shown = bare();
   }
 
   /** Brings the pixels to the document's head, fetching only tiles that differ from what is here. */
@@ -45,18 +51,18 @@ export class Page {
 
   /** Draws the page as it is seen, in page px. */
   onto(context: CanvasRenderingContext2D): void {
-    context.drawImage(this.canvas, 0, 0);
-    for (const stroke of this.drying) stroke.onto(context);
+    context.drawImage(this.shown.canvas, 0, 0);
   }
 
   /** Sends a finished stroke; its ink is shown over the page until the server's tiles come. */
   keep(stroke: WetStroke, where: "strokes" | "paint", query: URLSearchParams): Promise<void> {
     this.drying.push(stroke);
+    stroke.onto(this.shown);
     this.onChange();
     return this.make("A line", `${where}?${query}`, stroke.bytes(), "application/octet-stream", stroke).then(
       () => undefined,
       (error) => {
-        this.drying = this.drying.filter((other) => other !== stroke);
+        this.lift(stroke, []);
         this.onChange();
         throw error;
       },
@@ -88,25 +94,41 @@ export class Page {
     return next;
   }
 
+  /** Shows places as they are without a stroke, and the place where it lay; what still dries is laid over them again. */
+  private lift(dry: WetStroke | undefined, places: Place[]): void {
+    this.drying = this.drying.filter((stroke) => stroke !== dry);
+    if (dry?.all) places.push([dry.all.left, dry.all.top, dry.all.right - dry.all.left, dry.all.bottom - dry.all.top]);
+    this.shown.save();
+    this.shown.beginPath();
+    for (const place of places) this.shown.rect(...place);
+    this.shown.clip();
+    this.shown.drawImage(this.tiles.canvas, 0, 0);
+    for (const stroke of this.drying) stroke.onto(this.shown);
+    this.shown.restore();
+  }
+
   private async take(url: string, init?: RequestInit, dry?: WetStroke): Promise<TilesMeta> {
     const packed = await fetchArrays<TilesMeta>(url, init);
     const { meta } = packed;
     const rects = packed.array("rects", Int32Array);
     const bare = packed.array("bare", Uint8Array);
     const pixels = packed.array("pixels", Uint8Array);
+    const places: Place[] = [];
     let at = 0;
     for (let tile = 0; tile < bare.length; tile++) {
-      const [left, top, w, h] = placed(rects, tile);
+      const place = placed(rects, tile);
+      const [left, top, w, h] = place;
+      places.push(place);
       if (bare[tile]) {
-        this.context.fillStyle = this.paper;
-        this.context.fillRect(left, top, w, h);
+        this.tiles.fillStyle = this.paper;
+        this.tiles.fillRect(left, top, w, h);
       } else {
         const part = new Uint8ClampedArray(pixels.buffer as ArrayBuffer, pixels.byteOffset + at, w * h * 4);
-        this.context.putImageData(new ImageData(part, w, h), left, top);
+        this.tiles.putImageData(new ImageData(part, w, h), left, top);
         at += w * h * 4;
       }
     }
-    this.drying = this.drying.filter((stroke) => stroke !== dry);
+    this.lift(dry, places);
     this.head = meta.standing.head ?? null;
     this.milliseconds = meta.milliseconds;
     this.onChange();
@@ -115,7 +137,7 @@ export class Page {
 }
 
 /** Left, top, width and height of a tile. */
-function placed(rects: Int32Array, tile: number): [left: number, top: number, width: number, height: number] {
+function placed(rects: Int32Array, tile: number): Place {
   const [left, top] = [rects[4 * tile]!, rects[4 * tile + 1]!];
   return [left, top, rects[4 * tile + 2]! - left, rects[4 * tile + 3]! - top];
 }

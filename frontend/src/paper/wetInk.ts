@@ -96,7 +96,7 @@ export class WetStroke {
   }
 
   /** Draws the stroke over what is there, in page px. */
-  onto(context: CanvasRenderingContext2D): void {
+  onto(context: OffscreenCanvasRenderingContext2D | CanvasRenderingContext2D): void {
     const box = this.all;
     if (!box) return;
     const [w, h] = [box.right - box.left, box.bottom - box.top];
