@@ -22,6 +22,7 @@ ALL = (
     sheets.fill,
     sheets.stack,
     drafting.drafting,
+    drafting.views_of_drawn_boxes,
     ground.together,
     ground.past,
     ground.parts,

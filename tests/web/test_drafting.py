@@ -143,6 +143,27 @@ def test_marks_of_lines_that_were_taken_away_do_not_count(client: Client) -> Non
     assert post(client, "recover", along="H", length=108).status_code == 422
 
 
+def test_what_a_drawing_does_not_tell_is_said(client: Client) -> None:
+    marked = draw_box(client, 0.5)
+    sure = post(client, "recover", along="H", length=108).json
+    assert sure["doubt"] is None
+    assert 0 < sure["size_within"] < 0.1
+    assert 0 < sure["lens_within"] < 0.2
+    stray = client.stroke(line((60, 60), (64, 300)), nib="pencil", size=4, tone=1)
+    assert stray.status_code == 200
+    lone = [stroke for stroke in picked(client, (62, 180)) if stroke not in marked]
+    client.edit("mark_edges", strokes=lone, along="H")
+    doubted = post(client, "recover", along="H", length=108).json
+    assert doubted["left_out"] == 1
+    assert doubted["doubt"] == "Left out, since they do not meet the others: 1 of the marked lines."
+    assert doubted["size"] == pytest.approx(sure["size"], rel=1e-6)
+
+
+def picked(client: Client, at: tuple[float, float]) -> list[str]:
+    lines = post(client, "lines/pick", layer="rough", points=[at]).json["lines"]
+    return [found["id"] for found in lines]
+
+
 def test_a_box_without_edges_is_refused_and_the_sheet_stays_as_it_was(client: Client) -> None:
     before = sheet(client)
     refused = post(client, "recover", along="W", length=60)

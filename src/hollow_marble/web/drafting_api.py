@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from hollow_marble.application.sheets import drafting, pages
 from hollow_marble.documents.sheet.drafting import GuideShape, guide_shape
@@ -22,6 +22,12 @@ class RecoverAnswer(BaseModel):
     made: shapes.Changed
     error: float
     corners: int
+    left_out: int = Field(description="marked lines that do not hang together with the others")
+    lens_within: float | None = Field(
+        description="share within which the lens lies, 19 times of 20; null where the drawing does not tell"
+    )
+    size_within: float | None = Field(description="the same of the proportions")
+    doubt: str | None
     size: tuple[float, float, float]
     lens: float
 

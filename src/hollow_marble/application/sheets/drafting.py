@@ -13,7 +13,7 @@ from hollow_marble.application.editing import Editing, Hand, Made, Proposal
 from hollow_marble.application.sheets.strokes import new_id
 from hollow_marble.core.drafting.box import Face, face_axes
 from hollow_marble.core.drafting.camera import dragged, preset
-from hollow_marble.core.drafting.recover import recover
+from hollow_marble.core.drafting.recover import Recovered, recover
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.sheet.drafting import Drafted, camera_of, drafted, perspective_of, placed_box
 from hollow_marble.documents.sheet.edits import PutGuide, SetPerspective
@@ -147,12 +147,37 @@ def recover_view(editing: Editing, project: Project, ident: str, wish: RecoverRe
         more: dict[str, Any] = {
             "error": found.error,
             "corners": found.corners,
+            "left_out": found.left_out,
+            "lens_within": _told_within(found.lens_within),
+            "size_within": _told_within(max(found.size_within)),
+            "doubt": _doubt(found),
             "size": box.size,
             "lens": 36 * found.camera.focal / sheet.width,
         }
         return Proposal(SetPerspective(perspective=perspective_of(found.camera, 3), box=box, what="camera"), more=more)
 
     return editing.make(project, ident, compose, hand)
+
+
+UNSURE = 0.25
+"""A number that may be off by more than this share is one that the drawing does not tell."""
+
+
+def _told_within(share: float) -> float | None:
+    return share if math.isfinite(share) else None
+
+
+def _doubt(found: Recovered) -> str | None:
+    """What a drawing does not tell, in words; None where it tells all."""
+    vague = [f"the size along {letter}" for letter, share in zip("DH", found.size_within) if share > UNSURE]
+    if found.lens_within > UNSURE:
+        vague.insert(0, "the lens")
+    doubts = []
+    if vague:
+        doubts.append(f"The drawing does not tell {' or '.join(vague)}: turn the box more, or mark more of its edges.")
+    if found.left_out:
+        doubts.append(f"Left out, since they do not meet the others: {found.left_out} of the marked lines.")
+    return " ".join(doubts) or None
 
 
 def _begun(sheet: Sheet, change: Begin) -> Perspective:

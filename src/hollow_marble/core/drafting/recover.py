@@ -1,17 +1,20 @@
 """The camera and the proportions of a box from its drawn edges.
 
-Strokes marked as edges along width, depth or height meet in corners. From a spread of views the corners are fitted in closed
-form (they are linear in the eye's place and the box's size once direction and focal length are given); the best few are
-refined by Levenberg–Marquardt over everything at once, on how far the strokes' ends lie beside the box's edges, which forgives
-overshoot, and weakly on the corners. Sizes come out up to scale; their signs absorb which end is which.
+Strokes marked as edges along width, depth or height meet in corners; which ends meet is tried in several readings
+(`drafting.reading`). In each, from a spread of views the corners are fitted in closed form (they are linear in the eye's place and
+the box's size once direction and focal length are given); the best few are refined by Levenberg-Marquardt over everything at once,
+on how far the strokes' ends lie beside the box's edges, which forgives overshoot, and weakly on the corners. Then the likeliest view
+is settled on: ends count along their edges as far as the hand stopped at the corners, and an eye that looks level is preferred where
+it explains the drawing as well as one that tilts. Sizes come out up to scale; their signs absorb which end is which. How sure lens
+and proportions are follows from how the misses change with them (linear error propagation).
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
-from functools import lru_cache
-from itertools import product
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, replace
+from functools import lru_cache, partial
+from itertools import islice, product
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,25 +22,37 @@ from scipy.optimize import least_squares
 from scipy.spatial.transform import Rotation
 
 from hollow_marble.core.drafting.camera import Camera, from_rotation
+from hollow_marble.core.drafting.reading import Drawn, Edge, readings
 from hollow_marble.core.errors import HollowMarbleError
 
 Array = NDArray[np.float64]
-NEAR = 0.16
-"""Share of an edge's length within which its end belongs to the corner where it crosses another edge."""
+TWO_MORE = 6.0
+"""Two more unknowns explain that much more by chance, in variances of a number: 95 of 100 times less (chi-squared, 2 degrees)."""
+
+SHORTEST, LONGEST = (float(np.log(focal)) for focal in (0.2, 50.0))
+"""Logs of focal lengths in units of the drawing that somebody may have meant; beyond, edges run alike for all a hand can tell."""
+
+SURE = 1e-4
+"""How sure a hand is at best, as a share of the drawing."""
+
+LEFT_OUT = 0.004
+"""What a reading that leaves an edge out has to be better by, as a share of the drawing."""
 
 CORNER_WEIGHT = 0.3
 """How much a corner's place counts beside an edge's: crossings at a flat angle are less sure than the lines themselves."""
 
 
-@dataclass(frozen=True)
-class Drawn:
-    """What was drawn, in units of its extent: corners' names (N, 3) of 0 and 1 and places (N, 2); edges as pairs of corners (M, 2)
-    and their ends (M, 2, 2)."""
+SHORTEST_EDGE = 2.0
+"""Px below which an edge has no direction."""
 
-    bits: Array
-    places: Array
-    pairs: NDArray[np.int64]
-    ends: Array
+FARTHEST = 1e6
+"""Px from the page's corner beyond which nothing is drawn."""
+
+SHAKY = 0.006
+"""Misses beyond this share of the drawing are not a shaking hand's alone."""
+
+BAD = 0.015
+"""Misses beyond this share of the drawing are no box."""
 
 
 @dataclass(frozen=True)
@@ -45,7 +60,8 @@ class Recovered:
     """The view and box found: sizes relative to W = 1, the base's middle on the page, px per unit there, and the fit.
 
     error : root mean square distance in px of the strokes' ends from the fitted box's edges
-    corners : how many corners the edges gave
+    corners, left_out : how many corners the edges gave, and how many edges do not hang together with the others
+    lens_within, size_within : shares within which focal length and D : W, H : W lie, 19 times of 20; infinite where the drawing does not tell
     """
 
     camera: Camera
@@ -54,6 +70,9 @@ class Recovered:
     scale: float
     error: float
     corners: int
+    left_out: int
+    lens_within: float
+    size_within: tuple[float, float]
 
 
 def recover(edges: list[tuple[int, Array]], principal: tuple[float, float], free: bool = False) -> Recovered:
@@ -67,127 +86,161 @@ def recover(edges: list[tuple[int, Array]], principal: tuple[float, float], free
     if {axis for axis, _ in edges} != {0, 1, 2}:
         missing = " and ".join("WDH"[k] for k in range(3) if k not in {axis for axis, _ in edges})
         raise HollowMarbleError(f"No edge along {missing} is marked. Each of the three directions needs one.")
-    drawn = _corners(edges)
-    # 9 unknowns with the principal point known, 11 without
-    bits = drawn.bits
-    if len(bits) < 5:
-        raise HollowMarbleError(
-            "The marked edges do not meet in enough corners. Mark edges that meet end to end, at least four in one chain."
-        )
-    if np.linalg.matrix_rank(bits - bits[0]) < 3:
-        raise HollowMarbleError("The marked edges lie in one plane. Mark one that leads out of it too.")
-    middle = np.asarray(principal, float)
-    unit = float(np.ptp(drawn.places, axis=0).max())
-    drawn = Drawn(bits, (drawn.places - middle) / unit, drawn.pairs, (drawn.ends - middle) / unit)
-    best: tuple[float, Array] | None = None
-    for start in _starts(bits, drawn.places):
-        if best is not None and best[0] < 1e-7:
-            break  # closer than a thousandth of the drawing: no other view is meant
-        fit = least_squares(_misses, start, jac=_slopes, args=(drawn, free), method="lm", ftol=1e-9, max_nfev=60)
-        if (_points(fit.x, bits)[:, 2] <= 1e-3).any():
-            continue
-        if best is None or fit.cost < best[0] * (1 - 1e-9):
-            best = (float(fit.cost), fit.x)
-    if best is None:
-        raise HollowMarbleError("No box can look like those edges. Check which of them are marked W, D and H.")
-    return _told(best[1], drawn, middle, unit)
-
-
-End = tuple[int, int]
-"""An edge, and which of its ends."""
-
-Names = dict[End, tuple[int, ...]]
-"""Corners of the box, 0 or 1 along each of its directions, by one of the ends that meet there."""
-
-
-def _named(
-    first: End, groups: dict[End, list[End]], edges: list[tuple[int, Array]], root: Callable[[End], End]
-) -> Names:
-    """The corners that hang together with one of them, which is called (0, 0, 0)."""
-    names: Names = {first: (0, 0, 0)}
-    line = [first]
-    while line:
-        here = line.pop()
-        for k, side in groups[here]:
-            there = root((k, 1 - side))
-            if there not in names:
-                flipped = list(names[here])
-                flipped[edges[k][0]] ^= 1
-                names[there] = tuple(flipped)
-                line.append(there)
-    return names
-
-
-def _corners(edges: list[tuple[int, Array]]) -> Drawn:
-    """The largest set of edges that hang together, px.
-
-    Where ends of two edges lie near one another the corner is where their lines cross, which forgives overshoot.
-    """
-    ends = [(k, side) for k in range(len(edges)) for side in (0, 1)]
-    parent = {end: end for end in ends}
-
-    def root(end: tuple[int, int]) -> tuple[int, int]:
-        while parent[end] != end:
-            end = parent[end]
-        return end
-
-    lengths = [float(np.hypot(*(line[1] - line[0]))) for _, line in edges]
-    pairs = []
-    for (i, a), (j, b) in product(ends, ends):
-        if i < j and edges[i][0] != edges[j][0]:
-            one, other = edges[i][1][a], edges[j][1][b]
-            crossing = _meeting([edges[i][1], edges[j][1]], [one, other])
-            off = max(
-                (float(np.hypot(*(crossing - one))) - 6) / lengths[i],
-                (float(np.hypot(*(crossing - other))) - 6) / lengths[j],
+    for number, (_, line) in enumerate(edges, 1):
+        if not (np.abs(line) < FARTHEST).all() or float(np.hypot(*(line[1] - line[0]))) < SHORTEST_EDGE:
+            raise HollowMarbleError(
+                f"Marked edge {number} is too short or too far away to say where it leads. Take its mark away, or draw it anew."
             )
-            if off <= NEAR:
-                pairs.append((off, (i, a), (j, b)))
-    for _, one, other in sorted(pairs):
-        parent[root(one)] = root(other)
-    groups: dict[tuple[int, int], list[tuple[int, int]]] = {}
-    for end in ends:
-        groups.setdefault(root(end), []).append(end)
-    place = {
-        key: _meeting([edges[k][1] for k, _ in group], [edges[k][1][side] for k, side in group])
-        for key, group in groups.items()
-    }
-    found: list[Names] = []
-    left = set(groups)
-    while left:
-        found.append(_named(min(left), groups, edges, root))
-        left -= set(found[-1])
-    names = max(found, key=len)
-    gathered: dict[tuple[int, ...], list[Array]] = {}
-    for key, name in names.items():
-        gathered.setdefault(name, []).append(place[key])
-    order = sorted(gathered)
-    own = [
-        (k, [order.index(names[root((k, side))]) for side in (0, 1)])
-        for k in range(len(edges))
-        if root((k, 0)) in names
-    ]
-    return Drawn(
-        np.array(order, float),
-        np.array([np.mean(gathered[name], axis=0) for name in order]),
-        np.array([pair for _, pair in own]),
-        np.array([edges[k][1] for k, _ in own], float),
+    middle = np.asarray(principal, float)
+    told = list(readings(edges))
+    best = min(_fits(told, middle, len(edges), free), key=lambda fit: fit.cost, default=None)
+    if best is None:
+        raise HollowMarbleError(_why_not(told))
+    kept = list(range(len(edges)))
+    while best.error > SHAKY * best.unit and len(kept) > 5:
+        # one line may have been drawn or marked wrongly: are the others a box?
+        without = [
+            (fit, [j for j in kept if j != k])
+            for k in kept
+            for fit in _fits(_first([edges[j] for j in kept if j != k]), middle, len(edges), free)
+        ]
+        better = min(without, key=lambda pair: pair[0].cost, default=None)
+        if better is None or better[0].cost >= best.cost:
+            break
+        best, kept = better
+    _check(best)
+    return _told(best, middle, len(edges))
+
+
+def _first(edges: list[Edge]) -> list[Drawn]:
+    """The likeliest reading."""
+    return list(islice(readings(edges), 1))
+
+
+def _fits(told: Iterable[Drawn], middle: Array, edges: int, free: bool) -> Iterator[_Fit]:
+    """What readings can mean that have corners enough: 9 unknowns with the principal point known, 11 without."""
+    for reading in told:
+        if len(reading.bits) >= 5 and np.linalg.matrix_rank(reading.bits - reading.bits[0]) == 3:
+            found = _fitted(reading, middle, edges, free)
+            if found is not None:
+                yield found
+
+
+@dataclass(frozen=True)
+class _Fit:
+    """A reading in units of its extent (px) with its likeliest view, how sure its numbers are, and what speaks against it (px)."""
+
+    drawn: Drawn
+    unit: float
+    x: Array
+    spread: Array
+    cost: float
+
+    @property
+    def missed(self) -> Array:
+        """(M, 2) px of the ends beside their edges."""
+        return _off(_seen(self.x, self.drawn.bits)[0], self.drawn)[0] * self.unit
+
+    @property
+    def error(self) -> float:
+        """Root mean square, px."""
+        return float(np.sqrt((self.missed**2).mean()))
+
+
+def _why_not(told: list[Drawn]) -> str:
+    bits = max((reading.bits for reading in told), key=len)
+    if len(bits) < 5:
+        return "The marked edges do not meet in enough corners. Mark edges that meet end to end, at least four in one chain."
+    if np.linalg.matrix_rank(bits - bits[0]) < 3:
+        return "The marked edges lie in one plane. Mark one that leads out of it too."
+    return "No box can look like those edges. Check which of them are marked W, D and H."
+
+
+def _check(fit: _Fit) -> None:
+    """Raise where the edges are not those of a box."""
+    if fit.error <= BAD * fit.unit:
+        return
+    worst = int(np.argmax(np.abs(fit.missed).max(axis=1)))
+    pair = fit.drawn.bits[fit.drawn.pairs[worst]]
+    along = "WDH"[int(np.argmax(np.abs(pair[1] - pair[0])))]
+    raise HollowMarbleError(
+        f"Those edges do not fit one box: they lie {fit.error:.0f} px beside the best that was found, and one along {along} "
+        f"{np.abs(fit.missed[worst]).max():.0f} px. Check what they are marked as, or draw that one again."
     )
 
 
-def _meeting(lines: list[Array], ends: list[Array]) -> Array:
-    """Where lines cross, least squares; the end itself where there is one line only or they run alike."""
-    if len(lines) == 1:
-        return np.asarray(ends[0], float)
-    normals, levels = [], []
-    for line in lines:
-        along = (line[1] - line[0]) / np.hypot(*(line[1] - line[0]))
-        normals.append([-along[1], along[0]])
-        levels.append(-along[1] * line[0][0] + along[0] * line[0][1])
-    matrix = np.array(normals)
-    if np.linalg.cond(matrix) > 20:
-        return np.asarray(np.mean(ends, axis=0))
-    return np.asarray(np.linalg.lstsq(matrix, np.array(levels), rcond=None)[0])
+def _fitted(reading: Drawn, middle: Array, edges: int, free: bool) -> _Fit | None:
+    """The likeliest view of a reading; None where no box can look like it."""
+    unit = float(np.ptp(reading.places, axis=0).max())
+    drawn = replace(reading, places=(reading.places - middle) / unit, ends=(reading.ends - middle) / unit)
+    misses = partial(_misses, drawn=drawn, free=free)
+    best: tuple[float, Array] | None = None
+    for start in _starts(drawn.bits, drawn.places):
+        if best is not None and best[0] < 1e-7:
+            break  # closer than a thousandth of the drawing: no other view is meant
+        fit = least_squares(misses, start, jac=partial(_slopes_of, misses), method="lm", ftol=1e-9, max_nfev=60)
+        if (_points(fit.x, drawn.bits)[:, 2] > 1e-3).all() and (best is None or fit.cost < best[0] * (1 - 1e-9)):
+            best = (float(fit.cost), fit.x)
+    settled = None if best is None else _likeliest(best[1], drawn, free)
+    if settled is None:
+        return None
+    x, spread = settled
+    beside = _off(_seen(x, drawn.bits)[0], drawn)[0]
+    error = float(np.sqrt((beside**2).sum() / max(1, beside.size - 9)))
+    return _Fit(drawn, unit, x, spread, unit * (error + LEFT_OUT * (edges - len(drawn.pairs))))
+
+
+def _sureness(x: Array, drawn: Drawn, unknown: int) -> tuple[float, Array]:
+    """How far ends stray beside their edges (standard deviation), and the weight (M, 2) of each end's place along its edge.
+
+    A hand that stops at the corners is as sure along an edge as beside it; where it went on, that says little (Cauchy's weights).
+    """
+    beside, along = _off(_seen(x, drawn.bits)[0], drawn)
+    sure = max(float(np.sqrt((beside**2).sum() / max(1, beside.size - unknown))), SURE)
+    lengths = np.linalg.norm(drawn.ends[:, 1] - drawn.ends[:, 0], axis=1)[:, None]
+    share = float(np.sqrt(max(0.0, 2.2 * float(np.median((along**2 - sure**2) / lengths**2)))))
+    strays = np.hypot(sure, share * lengths)
+    return sure, sure / strays / np.sqrt(1 + (along / (3 * strays)) ** 2)
+
+
+def _rows(x: Array, drawn: Drawn, weights: Array, free: bool, level: bool) -> Array:
+    """(..., R) what is to be small once it is known how sure the ends are; `level` holds the eye level, so that upright edges run alike."""
+    corners, depth = _seen(x, drawn.bits)
+    beside, along = _off(corners, drawn)
+    ahead = x.shape[:-1]
+    rows = [beside.reshape(*ahead, -1), (weights * along).reshape(*ahead, -1), _held(x, depth, free, level)]
+    return np.concatenate(rows, axis=-1)
+
+
+def _settled(x: Array, misses: Callable[[Array], Array], bits: Array) -> tuple[Array, float] | None:
+    """The view that misses least from a view near it on, and its squared misses summed."""
+    fit = least_squares(misses, x, jac=partial(_slopes_of, misses), method="lm", ftol=1e-12, max_nfev=80)
+    there = np.isfinite(fit.x).all() and SHORTEST <= fit.x[0] <= LONGEST and (_points(fit.x, bits)[:, 2] > 1e-3).all()
+    return (fit.x, 2 * float(fit.cost)) if there else None
+
+
+def _likeliest(x: Array, drawn: Drawn, free: bool) -> tuple[Array, Array] | None:
+    """The view a reading means, and the covariance (12, 12) of its parameters.
+
+    One with the eye level is preferred where it explains the drawing as well as any other.
+    """
+    found = None
+    for _ in range(5):
+        sure, weights = _sureness(x, drawn, 9 + 2 * free)
+        misses = partial(_rows, drawn=drawn, weights=weights, free=free, level=False)
+        found = _settled(x, misses, drawn.bits)
+        if found is None:
+            return None
+        x = found[0]
+    assert found is not None
+    held = partial(_rows, drawn=drawn, weights=weights, free=free, level=True)
+    level = _settled(x, held, drawn.bits)
+    if level is not None and level[1] - found[1] <= TWO_MORE * sure**2:
+        x, misses = level[0], held
+    _, strength, ways = np.linalg.svd(_slopes_of(misses, x), full_matrices=False)
+    # a way along which nothing changes is one that the drawing does not tell, not one that is sure
+    weak = ways / np.maximum(strength, 1e-7)[:, None]
+    return x, sure**2 * np.asarray(weak.T @ weak)
 
 
 @lru_cache(maxsize=1)
@@ -242,53 +295,77 @@ def _seen(x: Array, bits: Array) -> tuple[Array, Array]:
     """Places (..., N, 2) of the corners on the page and their depths (..., N)."""
     points = _points(x, bits)
     flat = points[..., :2] / np.maximum(points[..., 2:], 1e-4)
-    return np.exp(x[..., 0])[..., None, None] * flat + x[..., None, 10:12], points[..., 2]
+    focal = np.exp(np.clip(x[..., 0], SHORTEST - 1, LONGEST + 1))  # a step of the search may lead far beyond
+    return focal[..., None, None] * flat + x[..., None, 10:12], points[..., 2]
 
 
-def _beside(corners: Array, drawn: Drawn) -> Array:
-    """(..., M, 2) how far the ends of each stroke lie beside the box's edge."""
+def _off(corners: Array, drawn: Drawn) -> tuple[Array, Array]:
+    """(..., M, 2) how far the ends of each stroke lie beside the box's edge, and how far along it from its corners."""
     start, end = corners[..., drawn.pairs[:, 0], :], corners[..., drawn.pairs[:, 1], :]
     along = end - start
     along = along / np.maximum(np.linalg.norm(along, axis=-1, keepdims=True), 1e-9)
-    off = drawn.ends - start[..., None, :]
-    return np.asarray(along[..., None, 0] * off[..., 1] - along[..., None, 1] * off[..., 0])
+    off = drawn.ends - np.stack([start, end], axis=-2)
+    beside = along[..., None, 0] * off[..., 1] - along[..., None, 1] * off[..., 0]
+    return beside, (along[..., None, :] * off).sum(axis=-1)
 
 
 def _misses(x: Array, drawn: Drawn, free: bool) -> Array:
     """(..., R) what is to be small, for parameters (..., 12)."""
     corners, depth = _seen(x, drawn.bits)
     ahead = x.shape[:-1]
-    # mean depth is 1 (the scale is free); the middle of the view strays only where it may
-    rest = np.concatenate([depth.mean(axis=-1, keepdims=True) - 1, (1e-3 if free else 1e3) * x[..., 10:12]], axis=-1)
-    beside = _beside(corners, drawn).reshape(*ahead, -1)
+    rest = _held(x, depth, free)
+    beside = _off(corners, drawn)[0].reshape(*ahead, -1)
     return np.concatenate([beside, CORNER_WEIGHT * (corners - drawn.places).reshape(*ahead, -1), rest], axis=-1)
 
 
-def _slopes(x: Array, drawn: Drawn, free: bool) -> Array:
+def _held(x: Array, depth: Array, free: bool, level: bool = False) -> Array:
+    """(..., 3 or 5): the mean depth is 1, since the scale is free; the middle of the view strays, and the eye tilts, only where it may."""
+    rows = [depth.mean(axis=-1, keepdims=True) - 1, (1e-3 if free else 1e3) * x[..., 10:12]]
+    if level:
+        rotation = Rotation.from_rotvec(x[..., 1:4].reshape(-1, 3)).as_matrix().reshape(*x.shape[:-1], 3, 3)
+        rows.append(1e3 * rotation[..., [0, 2], 2])  # the upright direction, sideways and ahead
+    return np.concatenate(rows, axis=-1)
+
+
+def _slopes_of(misses: Callable[[Array], Array], x: Array) -> Array:
     """(R, 12) by central differences, all at once."""
     step = 1e-6
-    nudged = _misses(np.concatenate([x + step * np.eye(len(x)), x - step * np.eye(len(x))]), drawn, free)
+    nudged = misses(np.concatenate([x + step * np.eye(len(x)), x - step * np.eye(len(x))]))
     return np.asarray((nudged[: len(x)] - nudged[len(x) :]).T / (2 * step))
 
 
-def _told(x: Array, drawn: Drawn, middle: Array, unit: float) -> Recovered:
+def _told(fit: _Fit, middle: Array, edges: int) -> Recovered:
+    x, unit = fit.x, fit.unit
     focal = float(np.exp(x[0]))
-    off = x[10:12]
-    missed = _beside(_seen(x, drawn.bits)[0], drawn)
     rotation = Rotation.from_rotvec(x[1:4]).as_matrix()
     size = np.abs(x[7:10])
     low = x[4:7] + rotation @ np.minimum(x[7:10], 0)  # the corner at left, front, bottom
     base = low + rotation @ (size * (0.5, 0.5, 0.0))
-    principal = middle + off * unit
+    principal = middle + x[10:12] * unit
     at = principal + focal * unit * base[:2] / base[2]
     whole = float(size[0])
-    camera = from_rotation((float(principal[0]), float(principal[1])), focal * unit, rotation)
     relative = size / whole
     return Recovered(
-        camera,
+        from_rotation((float(principal[0]), float(principal[1])), focal * unit, rotation),
         (1.0, float(relative[1]), float(relative[2])),
         (float(at[0]), float(at[1])),
         float(focal * unit * whole / base[2]),
-        float(np.sqrt((missed**2).mean())) * unit,
-        len(drawn.bits),
+        fit.error,
+        len(fit.drawn.bits),
+        edges - len(fit.drawn.pairs),
+        _within(fit.spread[0, 0]),
+        (_within(_ratio_variance(fit, 1)), _within(_ratio_variance(fit, 2))),
     )
+
+
+def _ratio_variance(fit: _Fit, axis: int) -> float:
+    """Variance of the log of a size beside W's."""
+    slope = np.zeros(12)
+    slope[7 + axis], slope[7] = 1 / fit.x[7 + axis], -1 / fit.x[7]
+    return float(slope @ fit.spread @ slope)
+
+
+def _within(variance: float) -> float:
+    """Share within which a number lies 19 times of 20, from the variance of its log; infinite beyond a factor of three."""
+    share = float(np.expm1(min(2 * np.sqrt(max(variance, 0.0)), 50.0)))
+    return share if share <= 2 else float("inf")

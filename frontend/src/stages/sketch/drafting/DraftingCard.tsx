@@ -106,14 +106,24 @@ export function DraftingCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit;
           </div>
           <Button onClick={() => drafting.recover(along, length)}>Find the view of the drawn box</Button>
           {drafting.found && (
-            <p role="status" aria-label="What was found" className="text-quiet">
-              {drafting.found.size.map((side) => side.toFixed(1)).join(" × ")} mm through a{" "}
-              {drafting.found.lens.toFixed(0)} mm lens. The lines lie {drafting.found.error.toFixed(1)} px beside it,
-              from {drafting.found.corners} corners.
-            </p>
+            <div role="status" aria-label="What was found" className="text-quiet">
+              <p>
+                {drafting.found.size.map((side) => side.toFixed(1)).join(" × ")} mm{sureTo(drafting.found.size_within)}{" "}
+                through a {drafting.found.lens.toFixed(0)} mm lens{sureTo(drafting.found.lens_within)}. The lines lie{" "}
+                {drafting.found.error.toFixed(1)} px beside it, from {drafting.found.corners} corners.
+              </p>
+              {drafting.found.doubt && (
+                <p className="border-warn border-l-[3px] pl-2 text-ink">{drafting.found.doubt}</p>
+              )}
+            </div>
           )}
         </section>
       )}
     </Card>
   );
+}
+
+/** How far off a number may be, said after it; nothing where that is not known. */
+function sureTo(share: number | null | undefined): string {
+  return share == null ? "" : ` (± ${Math.max(1, Math.round(share * 100))} %)`;
 }
