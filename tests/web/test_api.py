@@ -269,6 +269,11 @@ def test_ledger_versions_and_jumps(client: Client) -> None:
 def test_other_sites_cannot_post_here(client: Client) -> None:
     url = client.url(f"documents/{client.ids['sheet']}/undo")
     assert client.http.post(url, headers={"Origin": "http://elsewhere.example"}).status_code == 403
+    for site in ("cross-site", "same-site"):
+        assert client.http.post(url, headers={"Sec-Fetch-Site": site}).status_code == 403, "also without an origin"
+    assert client.http.get("/api/projects", headers={"Sec-Fetch-Site": "cross-site"}).status_code == 403
+    for site in ("same-origin", "none"):
+        assert client.http.get("/api/projects", headers={"Sec-Fetch-Site": site}).status_code == 200
 
 
 def test_unknown_addresses_and_projects_are_problems(client: Client) -> None:

@@ -63,6 +63,26 @@ def test_the_page_comes_before_the_application_is_ready_and_requests_wait_for_it
     assert answers == [b"api"]
 
 
+@pytest.mark.parametrize("path", ["/", "/assets/a.js", "/api/x", "/nothing/here"])
+def test_every_answer_says_that_no_other_site_may_run_frame_or_read_it(static: Path, path: str) -> None:
+    """W3C Content Security Policy 3 and the Fetch standard's resource policy; an application's own word stands."""
+
+    def application(environ: dict[str, Any], start: Any) -> list[bytes]:
+        start("200 OK", [("referrer-policy", "no-referrer")])
+        return [b"api"]
+
+    headers = _ask(Door(lambda: application), path)[1]
+    policy = dict(part.strip().split(" ", 1) for part in headers["Content-Security-Policy"].split(";"))
+    assert policy["default-src"] == "'self'"
+    assert "unsafe" not in policy.get("script-src", policy["default-src"])
+    assert policy["frame-ancestors"] == policy["object-src"] == policy["base-uri"] == "'none'"
+    assert headers["X-Content-Type-Options"] == "nosniff"
+    assert headers["Cross-Origin-Resource-Policy"] == headers["Cross-Origin-Opener-Policy"] == "same-origin"
+    if path == "/api/x":
+        assert headers["referrer-policy"] == "no-referrer"
+        assert "Referrer-Policy" not in headers
+
+
 def test_files_outside_the_interface_are_not_served(static: Path) -> None:
     door = Door(lambda: None)
     for path in ("/../secret.txt", "/assets/../../secret.txt", "/nothing/here"):

@@ -125,8 +125,11 @@ def _only_from_here() -> Response | None:
         return problem(
             403, "Not from here", f"This server does not answer to the name {request.host[:80]}. Use its address."
         )
-    if request.method in ("POST", "PUT", "DELETE"):
-        origin = request.headers.get("Origin")
-        if origin is not None and origin.rstrip("/") != request.host_url.rstrip("/"):
-            return problem(403, "Not from here", "This request came from another site, so it was refused.")
+    changes = request.method not in ("GET", "HEAD", "OPTIONS")
+    origin = request.headers.get("Origin")
+    elsewhere = changes and origin is not None and origin.rstrip("/") != request.host_url.rstrip("/")
+    # what browsers say of who asks (W3C Fetch Metadata); whoever says nothing is no browser, or an old one
+    asked_by = request.headers.get("Sec-Fetch-Site", "none")
+    if elsewhere or asked_by == "cross-site" or (changes and asked_by == "same-site"):
+        return problem(403, "Not from here", "This request came from another site, so it was refused.")
     return None
