@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from scipy.ndimage import gaussian_filter
 
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.ink import paint, select
@@ -25,6 +26,16 @@ def test_an_outlined_circle_has_the_area_of_a_circle() -> None:
     assert found.mask.sum() / 255 == pytest.approx(np.pi * 3600, rel=2e-3)
     assert found.mask[60, 60] == 255
     assert 0 < found.mask[0].max() < 255, "its edge is smooth"
+
+
+@pytest.mark.parametrize("radius", [0.7, 5.0, 12.5, 31.0, 90.0, 400.0])
+def test_a_feather_of_any_width_is_the_gaussian_to_one_level(radius: float) -> None:
+    """Beside SciPy's, cut at six deviations; wide ones are worked out on a coarser grid."""
+    page = (0, 0, 700, 500)
+    chosen = select.outlined(circle(420.3, 220.7, 150), page)
+    wanted = gaussian_filter(chosen.within(page).astype(float), radius, mode="constant", truncate=6)
+    found = select.feathered(chosen, radius, page).within(page).astype(float)
+    assert np.abs(found - wanted).max() < 1.0
 
 
 def test_selections_go_together() -> None:

@@ -268,3 +268,28 @@ def test_bad_openraster_files_leave_the_page_as_it_was(client: Client, data: byt
     assert answer.status_code == 422
     assert words in answer.json["detail"]
     assert np.array_equal(page(client), before)
+
+
+@pytest.mark.parametrize("where", ["strokes", "paint"])
+@pytest.mark.parametrize(
+    ("count", "size", "reach"),
+    [(20_000, 600, 2400), (20_000, 4, 99_000)],
+    ids=["the widest nib all over the page", "a thin one far off it"],
+)
+def test_a_stroke_no_hand_can_mean_is_refused_at_once_and_the_page_stays(
+    client: Client, where: str, count: int, size: float, reach: float
+) -> None:
+    """Within every limit of its own it would have painted for minutes (found by an independent check: over five)."""
+    client.edit("add_layer", id="t", name="Tone", holds="tone")
+    before = page(client)
+    dice = np.random.default_rng(1)
+    samples = np.hstack([dice.uniform(0, reach, (count, 2)), np.full((count, 2), 0.9)]).astype("<f4")
+    query = {"layer": "t" if where == "paint" else "rough", "nib": "mist", "size": size}
+    url = client.url(f"sheets/{client.ids['sheet']}/{where}")
+    refused = client.http.post(url, query_string=query, data=samples.tobytes())
+    assert refused.status_code == 422
+    assert "more than one stroke can lay down" in refused.json["detail"]
+    assert np.array_equal(page(client), before)
+    scribble = samples[:200] * [0.02, 0.02, 1, 1]
+    query["size"] = min(size, 80)
+    assert client.http.post(url, query_string=query, data=scribble.astype("<f4").tobytes()).status_code == 200

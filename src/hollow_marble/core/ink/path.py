@@ -11,6 +11,8 @@ from numpy.typing import NDArray
 from hollow_marble.core.errors import HollowMarbleError
 
 MOST_SAMPLES = 20_000
+MOST_WORK = 1.5e9
+"""Pixels a stroke may visit, dab by dab: some 4 seconds, and 50 times what a wide nib takes to cover a page."""
 LEAN_WIDENS = 3.0
 LEAN_PALES = 1.5
 
@@ -98,6 +100,17 @@ def samples_from(data: bytes) -> NDArray[np.float32]:
     if not np.isfinite(samples).all() or np.abs(samples[:, :2]).max() > 1e5:
         raise HollowMarbleError("The stroke has a place that is not on any page, so it was not drawn. Draw it again.")
     return samples
+
+
+def check_work(samples: NDArray[np.float32], nib: Nib, times: int = 1) -> None:
+    """Raise where a stroke, drawn so many times over, has more to lay down than a hand would ask of it: it would take seconds."""
+    places = samples[:, :2].astype(np.float64)
+    length = float(np.hypot(*np.diff(places, axis=0).T).sum()) if len(places) > 1 else 0.0
+    dabs = times * (1 + length / max(0.4, 0.125 * nib.size))
+    if dabs * (20 + ((1 + LEAN_WIDENS * nib.lean) * nib.size + nib.soft) ** 2) > MOST_WORK:
+        raise HollowMarbleError(
+            "That is more than one stroke can lay down, so it was not drawn. Lift the pen now and then, or take a smaller nib."
+        )
 
 
 def copies(

@@ -102,17 +102,35 @@ def inverted(selection: Selection, page: Rect) -> Selection:
     return found
 
 
+FINE = 6
+
+
 def feathered(selection: Selection, radius: float, page: Rect) -> Selection:
-    """The edge softened over about twice `radius` px (a Gaussian of that standard deviation)."""
+    """The edge softened over about twice `radius` px (a Gaussian of that standard deviation).
+
+    A wide one is worked out on a coarser grid of at least `FINE` points a deviation and drawn out linearly between them, so that it costs
+    what a narrow one costs; it is off by less than 1 of 255 (0.242 / (8 FINE²), the curve's greatest bend over a cell).
+    """
     if radius <= 0:
         return selection
     reach = int(np.ceil(3 * radius))
     left, top, right, bottom = selection.rect
-    rect = (left - reach, top - reach, right + reach, bottom + reach)
-    soft = np.asarray(
-        cv2.GaussianBlur(selection.within(rect), (0, 0), radius, borderType=cv2.BORDER_CONSTANT), np.uint8
-    )
-    return trimmed(Selection(clipped(rect, page), Selection(rect, soft).within(clipped(rect, page))))
+    rect = clipped((left - reach, top - reach, right + reach, bottom + reach), page)
+    mask = selection.within(rect)
+    height, width = mask.shape
+    cell = max(1, int(radius / FINE))
+    mask = np.pad(
+        mask, ((cell, cell + -height % cell), (cell, cell + -width % cell))
+    )  # what is drawn out needs a neighbour
+    coarse = cv2.resize(mask.astype(np.float32), None, fx=1 / cell, fy=1 / cell, interpolation=cv2.INTER_AREA)
+    # averaging over cells and drawing out between them soften a little already: variances add up
+    already = (cell**2 - 1) * (1 / 12 + 1 / 6)
+    sigma = np.sqrt(radius**2 - already) / cell
+    soft = cv2.GaussianBlur(coarse, (0, 0), float(sigma), borderType=cv2.BORDER_CONSTANT)
+    fine = cv2.resize(soft, (mask.shape[1], mask.shape[0]), interpolation=cv2.INTER_LINEAR)[
+        cell : cell + height, cell : cell + width
+    ]
+    return trimmed(Selection(rect, np.rint(fine).astype(np.uint8)))
 
 
 def trimmed(selection: Selection) -> Selection:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from hollow_marble.core.ink.path import NIBS, bounds, copies
+from hollow_marble.core.ink.path import NIBS, bounds, check_work, copies
 from hollow_marble.documents.sheet.model import INK, InkLayer, LineStyle, NibName, Rect, Repeat, Sheet, Stroke, View
 from hollow_marble.documents.sheet.moving import inside
 
@@ -34,6 +34,8 @@ def made_stroke(
 ) -> Stroke:
     """A stroke of samples (N, 4) that are kept under a SHA-256."""
     tip = NIBS[nib](size, tone)
+    others = repeats(samples, repeat)
+    check_work(samples, tip, 1 + len(others))
     return Stroke(
         id=ident,
         nib=nib,
@@ -43,7 +45,7 @@ def made_stroke(
         samples=sha,
         bounds=bounds(samples, tip),
         repeat=repeat,
-        copies=tuple(bounds(copy, tip) for copy in repeats(samples, repeat)),
+        copies=tuple(bounds(copy, tip) for copy in others),
         inside=inside,
         line=line,
     )
