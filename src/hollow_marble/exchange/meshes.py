@@ -6,6 +6,7 @@ STL and PLY hold millimetres, z up. glTF holds metres, y up, as ISO/IEC 12113 as
 from __future__ import annotations
 
 import io
+import re
 import struct
 from dataclasses import dataclass
 from typing import Any
@@ -16,6 +17,8 @@ from numpy.typing import NDArray
 
 from hollow_marble.core.cage.weld import joined_corners
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.exchange.claims import MOST_POINTS, MOST_TRIANGLES, check_claims, check_count
+from hollow_marble.exchange.obj import read_faces
 
 
 @dataclass(frozen=True)
@@ -89,12 +92,18 @@ def read_triangles(data: bytes, kind: str, name: str) -> tuple[NDArray[np.float6
     Raises
     ------
     HollowMarbleError
-        where the file cannot be read.
+        where the file cannot be read, holds too much, less than it says, or triangles of points that do not exist.
     """
     import trimesh
 
     if kind not in ("obj", "stl", "ply", "glb"):
         raise HollowMarbleError(f"{name} is of no kind that can be brought in. Choose an OBJ, STL, PLY or GLB file.")
+    check_claims(data, kind, name)
+    if kind == "obj" and _NOUGHT.search(data):
+        raise HollowMarbleError(f"A face in {name} uses a point that does not exist. Export the file again.")
+    if kind == "obj" and _RELATIVE.search(data):
+        points, faces = read_faces(data, name)  # counted from the last point on, which the library reads otherwise
+        return _checked(points, _fans(faces), name)
     try:
         loaded: Any = trimesh.load(io.BytesIO(data), file_type=kind, process=False, force="mesh")
         points = np.asarray(loaded.vertices, np.float64).reshape(-1, 3)
@@ -103,6 +112,28 @@ def read_triangles(data: bytes, kind: str, name: str) -> tuple[NDArray[np.float6
         raise HollowMarbleError(f"{name} cannot be read as {kind.upper()}. Export it again and retry.") from error
     if kind == "glb":  # metres with y up
         points = np.column_stack([points[:, 0], -points[:, 2], points[:, 1]]) * 1000.0
+    return _checked(points, triangles, name)
+
+
+_NOUGHT = re.compile(rb"^f\b[^\n]*\s0+(?=[/\s]|$)", re.MULTILINE)
+"""A face of an OBJ file that names point 0: they are counted from 1 on."""
+
+_RELATIVE = re.compile(rb"^f\b[^\n]*\s-\d", re.MULTILINE)
+"""A face of an OBJ file that counts its points backwards."""
+
+
+def _fans(faces: list[list[int]]) -> NDArray[np.int64]:
+    found = [(face[0], face[k], face[k + 1]) for face in faces for k in range(1, len(face) - 1)]
+    return np.array(found, np.int64).reshape(-1, 3)
+
+
+def _checked(
+    points: NDArray[np.float64], triangles: NDArray[np.int64], name: str
+) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+    check_count(len(triangles), MOST_TRIANGLES, "triangles", name)
+    check_count(len(points), MOST_POINTS, "points", name)
+    if len(triangles) and not (triangles.min() >= 0 and triangles.max() < len(points)):
+        raise HollowMarbleError(f"A face in {name} uses a point that does not exist. Export the file again.")
     return points, triangles
 
 

@@ -8,6 +8,8 @@ from hollow_marble.core.cage.mesh import Cage, cage_from_faces, faces_of
 from hollow_marble.core.errors import HollowMarbleError
 
 MOST_FACES = 50_000
+MOST_CORNERS = 400_000
+"""Of all faces of a cage together."""
 
 
 def cage_to_obj(cage: Cage, name: str) -> bytes:
@@ -28,6 +30,7 @@ def read_faces(data: bytes, name: str) -> tuple[np.ndarray, list[list[int]]]:
     """
     points: list[list[float]] = []
     faces: list[list[int]] = []
+    corners_read = 0
     for number, line in enumerate(data.decode("utf-8", "replace").splitlines(), 1):
         words = line.split()
         try:
@@ -40,7 +43,9 @@ def read_faces(data: bytes, name: str) -> tuple[np.ndarray, list[list[int]]]:
             raise HollowMarbleError(
                 f"Line {number} of {name} cannot be read: “{line[:60]}”. Export the file again."
             ) from error
-        if len(faces) > MOST_FACES:
+        if words[:1] == ["f"]:
+            corners_read += len(words) - 1
+        if len(faces) > MOST_FACES or corners_read > MOST_CORNERS:
             raise HollowMarbleError(
                 f"{name} has more than {MOST_FACES:,} faces, too many to shape as a cage. Reduce it and try again."
             )

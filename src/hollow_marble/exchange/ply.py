@@ -13,7 +13,8 @@ from plyfile import PlyData, PlyElement
 
 from hollow_marble.core.cage.mesh import Cage, cage_from_faces, faces_of
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.exchange.obj import MOST_FACES
+from hollow_marble.exchange.claims import check_claims, check_count
+from hollow_marble.exchange.obj import MOST_CORNERS, MOST_FACES
 
 
 def cage_to_ply(cage: Cage, name: str) -> bytes:
@@ -47,6 +48,7 @@ def ply_to_cage(data: bytes, name: str) -> Cage:
     HollowMarbleError
         where the file cannot be read, holds no faces or too many, or its faces are not a sheet.
     """
+    check_claims(data, "ply", name)
     try:
         content = PlyData.read(io.BytesIO(data))
         vertex = content["vertex"]
@@ -61,7 +63,8 @@ def ply_to_cage(data: bytes, name: str) -> Cage:
             f"{name} has more than {MOST_FACES:,} faces, too many to shape as a cage. Bring it in as a still body, or "
             "reduce it."
         )
-    faces = [[int(p) for p in corners] for corners in lists]
+    check_count(sum(np.size(corners) for corners in lists), MOST_CORNERS, "corners of faces", name)
+    faces = [[int(p) for p in np.ravel(corners)] for corners in lists]
     if not faces:
         raise HollowMarbleError(f"{name} holds no faces, so there is no cage in it. Choose another file.")
     if any(not 0 <= p < len(points) for corners in faces for p in corners):
