@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import tracemalloc
 import zipfile
 from xml.etree import ElementTree
 
@@ -60,14 +61,11 @@ def test_what_is_written_is_read_back() -> None:
     assert (width, height) == (20, 12)
     assert [layer.name for layer in layers] == ["Paper", "Körper & Griff", "Lines"]
     for ours, theirs in zip(stack(), layers):
-        assert (theirs.visible, theirs.opacity, theirs.mode, theirs.at) == (
-            ours.visible,
-            ours.opacity,
-            ours.mode,
-            ours.at,
-        )
-        if ours.pixels is not None:
-            assert np.array_equal(ours.pixels, theirs.pixels)
+        assert (theirs.visible, theirs.opacity, theirs.mode) == (ours.visible, ours.opacity, ours.mode)
+    assert np.array_equal(layers[0].pixels, stack()[0].pixels)
+    # what lies on the page of a layer that stands 3 px to the right and 2 px above it
+    assert layers[1].at == (3, 0)
+    assert np.array_equal(layers[1].pixels, picture(10, 120, 60, 200)[2:, : 20 - 3])
     assert layers[2].pixels is None
     assert layers[2].inner[0].mode == "soft-light"
     assert not layers[2].inner[0].visible
@@ -80,6 +78,114 @@ def archive_of(stack_xml: str, **files: bytes) -> bytes:
         for name, data in files.items():
             archive.writestr(name, data)
     return file.getvalue()
+
+
+def packed_png(width: int, height: int) -> bytes:
+    file = io.BytesIO()
+    Image.new("RGBA", (width, height), (1, 2, 3, 255)).save(file, "PNG")
+    return file.getvalue()
+
+
+def squeezed(method: int, **files: bytes) -> bytes:
+    file = io.BytesIO()
+    with zipfile.ZipFile(file, "w", method) as archive:
+        for name, data in files.items():
+            archive.writestr(name.replace("_", "."), data)
+    return file.getvalue()
+
+
+def with_flag(data: bytes) -> bytes:
+    """The same archive, its first entry said to be encrypted (bit 0 of the flags, in both headers)."""
+    torn = bytearray(data)
+    torn[6] |= 1
+    torn[data.index(b"PK\1\2") + 8] |= 1
+    return bytes(torn)
+
+
+def torn(data: bytes) -> bytes:
+    """The first entry's stream with other bytes in its middle."""
+    middle = (30 + len("stack.xml") + data.index(b"PK\1\2")) // 2
+    return data[:middle] + bytes(255 - byte for byte in data[middle : middle + 12]) + data[middle + 12 :]
+
+
+PAGE_OF = "<image w='{0}' h='{0}'><stack>{1}</stack></image>"
+LAYER = "<layer src='a'/>"
+HOSTILE = {
+    "layers that share one picture": (
+        lambda: squeezed(8, stack_xml=PAGE_OF.format(4000, LAYER * 150).encode(), a=packed_png(4000, 4000)),
+        "more than 90 million pixels",
+    ),
+    "200,000 empty groups": (
+        lambda: squeezed(8, stack_xml=PAGE_OF.format(9, "<stack/>" * 200_000).encode()),
+        "more than 200",
+    ),
+    "a stack of spaces": (
+        lambda: squeezed(8, stack_xml=PAGE_OF.format(9, " " * 40_000_000).encode()),
+        "too great a length",
+    ),
+    "groups within groups": (
+        lambda: squeezed(8, stack_xml=PAGE_OF.format(9, "<stack>" * 150 + "</stack>" * 150).encode()),
+        "more than 20 others",
+    ),
+    "5,000 groups within groups": (
+        lambda: squeezed(8, stack_xml=PAGE_OF.format(9, "<stack>" * 5_000 + "</stack>" * 5_000).encode()),
+        "more than 200|damaged",
+    ),
+    "entities in another coding": (
+        lambda: squeezed(
+            8, stack_xml="<!DOCTYPE x [<!ENTITY a 'aaaa'>]><image w='9' h='9'><stack/></image>".encode("utf-16")
+        ),
+        "damaged|definitions",
+    ),
+    "entities": (
+        lambda: squeezed(8, stack_xml=b"<!DOCTYPE x [<!ENTITY a 'aaaa'>]><image w='9' h='9'><stack/></image>"),
+        "definitions",
+    ),
+    "a password": (lambda: with_flag(squeezed(0, stack_xml=PAGE_OF.format(9, "").encode())), "damaged"),
+    "a place beyond all pages": (
+        lambda: squeezed(8, stack_xml=PAGE_OF.format(9, "<layer src='a' x='1e400'/>").encode(), a=packed_png(4, 4)),
+        "damaged",
+    ),
+    "a place that is no number": (
+        lambda: squeezed(8, stack_xml=PAGE_OF.format(9, "<layer src='a' y='nan'/>").encode(), a=packed_png(4, 4)),
+        "damaged",
+    ),
+    "a picture that unpacks to 200 MB": (
+        lambda: squeezed(8, stack_xml=PAGE_OF.format(9, LAYER).encode(), a=b"\0" * 200_000_000),
+        "too large to be unpacked",
+    ),
+    **{
+        f"a torn stream ({method})": (
+            lambda method=method: torn(squeezed(method, stack_xml=PAGE_OF.format(9, " x" * 900).encode())),
+            "damaged",
+        )
+        for method in (zipfile.ZIP_DEFLATED, zipfile.ZIP_LZMA, zipfile.ZIP_BZIP2)
+    },
+}
+
+
+@pytest.mark.parametrize("what", HOSTILE)
+def test_archives_that_ask_for_too_much_are_refused_before_they_get_it(what: str) -> None:
+    """A file of 3 kB took 4.5 GB, others ended in errors of the program (found by an independent check)."""
+    make, words = HOSTILE[what]
+    data = make()
+    tracemalloc.start()
+    try:
+        with pytest.raises(HollowMarbleError, match=words):
+            read_openraster(data, "x.ora")
+        assert tracemalloc.get_traced_memory()[1] < 500e6
+    finally:
+        tracemalloc.stop()
+
+
+def test_layers_far_off_the_page_bring_nothing_and_cost_nothing() -> None:
+    xml = PAGE_OF.format(40, "<layer src='a' x='90000' y='-5000'/><layer src='a' x='-10'/>")
+    (near, far), _, _ = read_openraster(squeezed(8, stack_xml=xml.encode(), a=packed_png(30, 30)), "x.ora")
+    assert near.pixels is not None
+    assert near.pixels.shape == (30, 20, 4)
+    assert near.at == (0, 0)
+    assert far.pixels is not None
+    assert far.pixels.size == 0
 
 
 @pytest.mark.parametrize(

@@ -1,4 +1,4 @@
-"""What a mesh file claims to hold, checked against its bytes before any room is made for it.
+"""What a file from outside claims to hold, checked against its bytes before any room is made for it.
 
 A file of 190 bytes may say that two thousand million faces follow; a reader that believes it asks for gigabytes. Every claim is
 therefore held against what is there: so many things of at least so many bytes need so many bytes. Sources: the PLY format
@@ -9,9 +9,13 @@ from __future__ import annotations
 
 import json
 import struct
+import threading
 from typing import Any
 
 from hollow_marble.core.errors import HollowMarbleError
+
+one_at_a_time = threading.RLock()
+"""Held while a file is unpacked, so that uploads side by side do not add up what each may take."""
 
 MOST_TRIANGLES = 2_000_000
 MOST_POINTS = 6_000_000

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from hollow_marble.core.cage.weld import joined_corners
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.exchange.claims import MOST_POINTS, MOST_TRIANGLES, check_claims, check_count
+from hollow_marble.exchange.claims import MOST_POINTS, MOST_TRIANGLES, check_claims, check_count, one_at_a_time
 from hollow_marble.exchange.obj import read_faces
 
 
@@ -94,10 +94,15 @@ def read_triangles(data: bytes, kind: str, name: str) -> tuple[NDArray[np.float6
     HollowMarbleError
         where the file cannot be read, holds too much, less than it says, or triangles of points that do not exist.
     """
-    import trimesh
-
     if kind not in ("obj", "stl", "ply", "glb"):
         raise HollowMarbleError(f"{name} is of no kind that can be brought in. Choose an OBJ, STL, PLY or GLB file.")
+    with one_at_a_time:
+        return _read(data, kind, name)
+
+
+def _read(data: bytes, kind: str, name: str) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+    import trimesh
+
     check_claims(data, kind, name)
     if kind == "obj" and _NOUGHT.search(data):
         raise HollowMarbleError(f"A face in {name} uses a point that does not exist. Export the file again.")

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import io
+import lzma
 import zipfile
+import zlib
 from dataclasses import dataclass, field
 from xml.etree import ElementTree
 
@@ -13,11 +15,21 @@ from PIL import Image
 
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.ink.blend import MODES, Mode
-from hollow_marble.exchange.pictures import LONGEST_SIDE, png, read_picture
+from hollow_marble.core.ink.stamp import Rect, clipped, empty
+from hollow_marble.exchange.claims import one_at_a_time
+from hollow_marble.exchange.pictures import LONGEST_SIDE, opened, png
 
 MEDIA = "image/openraster"
 MOST_BYTES = 700_000_000
+MOST_ENTRY = 100_000_000
+"""Bytes one picture of the archive may unpack to, before it is read as a picture."""
+MOST_WORDS = 2_000_000
+"""Bytes of the description of the stack."""
 MOST_LAYERS = 200
+"""Layers and groups together."""
+DEEPEST = 20
+MOST_PIXELS = 90_000_000
+"""Pixels of all layers together, each counted as often as it is used and only where it lies on the page."""
 _NORMAL = "svg:src-over"
 
 
@@ -84,14 +96,16 @@ def read_openraster(data: bytes, name: str) -> tuple[list[Raster], int, int]:
         where the file is damaged, unpacks to too much, or is not OpenRaster.
     """
     try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        with one_at_a_time, zipfile.ZipFile(io.BytesIO(data)) as archive:
             if sum(entry.file_size for entry in archive.infolist()) > MOST_BYTES:
                 raise HollowMarbleError(
                     f"{name} would unpack to more than {MOST_BYTES // 1_000_000} MB, so it was not opened. "
                     "Save it with fewer or smaller layers."
                 )
-            text = archive.read("stack.xml")
-            if b"<!" in text:
+            if archive.getinfo("stack.xml").file_size > MOST_WORDS:
+                raise HollowMarbleError(f"{name} describes its layers at too great a length, so it was not opened.")
+            text = archive.read("stack.xml").decode("utf-8")  # any other coding could hide what is looked for here
+            if "<!" in text or "\0" in text:
                 raise HollowMarbleError(f"{name} holds definitions that do not belong into OpenRaster. Save it anew.")
             root = ElementTree.fromstring(text)  # noqa: S314 — definitions, and so entities, are refused above
             width, height = int(root.get("w", "0")), int(root.get("h", "0"))
@@ -100,35 +114,73 @@ def read_openraster(data: bytes, name: str) -> tuple[list[Raster], int, int]:
                     f"{name} is {width:,} × {height:,} px. A page can be up to {LONGEST_SIDE:,} px on a side."
                 )
             stack = root.find("stack")
-            if stack is None or len(list(root.iter("layer"))) > MOST_LAYERS:
+            if stack is None or sum(1 for _ in root.iter()) > MOST_LAYERS + 2:
                 raise HollowMarbleError(f"{name} has no layers, or more than {MOST_LAYERS}. Nothing was brought in.")
-            return _stack(stack, archive, name), width, height
+            return _Unpacking(archive, name, width, height).stack(stack), width, height
     except HollowMarbleError:
         raise
-    except (zipfile.BadZipFile, KeyError, ElementTree.ParseError, ValueError, OSError, NotImplementedError) as error:
+    except _DAMAGED as error:
         raise HollowMarbleError(
             f"{name} is not an OpenRaster file, or it is damaged. Save it again and retry."
         ) from error
 
 
-def _stack(parent: ElementTree.Element, archive: zipfile.ZipFile, name: str) -> list[Raster]:
-    found = []
-    for element in parent:
-        if element.tag not in ("stack", "layer"):
-            continue
-        operation = element.get("composite-op", _NORMAL).removeprefix("svg:")
-        mode: Mode = next((known for known in MODES if known == operation), "normal")
-        raster = Raster(
-            element.get("name") or "Layer",
-            at=(int(float(element.get("x", "0"))), int(float(element.get("y", "0")))),
-            visible=element.get("visibility", "visible") != "hidden",
-            opacity=min(1.0, max(0.0, float(element.get("opacity", "1")))),
-            mode=mode,
-        )
-        if element.tag == "stack":
-            raster.inner = _stack(element, archive, name)
-        else:
-            upright, _, _ = read_picture(archive.read(element.get("src", "")), f"A layer of {name}")
-            raster.pixels = np.asarray(Image.open(io.BytesIO(upright)).convert("RGBA"))
-        found.append(raster)
-    return found[::-1]
+_DAMAGED = (
+    *(zipfile.BadZipFile, zlib.error, lzma.LZMAError, EOFError),
+    *(KeyError, ElementTree.ParseError, ValueError, OverflowError, OSError),
+    *(NotImplementedError, RuntimeError),  # another packing; a password
+)
+
+
+class _Unpacking:
+    """Reads the layers of an archive on to a page, and keeps count of what they take."""
+
+    def __init__(self, archive: zipfile.ZipFile, name: str, width: int, height: int) -> None:
+        self._archive, self._name = archive, name
+        self._page: Rect = (0, 0, width, height)
+        self._pixels = 0
+
+    def stack(self, parent: ElementTree.Element, depth: int = 0) -> list[Raster]:
+        """The layers of a stack, lowest first."""
+        if depth > DEEPEST:
+            raise HollowMarbleError(
+                f"{self._name} has groups within more than {DEEPEST} others. Nothing was brought in."
+            )
+        found = []
+        for element in parent:
+            if element.tag not in ("stack", "layer"):
+                continue
+            operation = element.get("composite-op", _NORMAL).removeprefix("svg:")
+            mode: Mode = next((known for known in MODES if known == operation), "normal")
+            raster = Raster(
+                element.get("name") or "Layer",
+                at=(int(float(element.get("x", "0"))), int(float(element.get("y", "0")))),
+                visible=element.get("visibility", "visible") != "hidden",
+                opacity=min(1.0, max(0.0, float(element.get("opacity", "1")))),
+                mode=mode,
+            )
+            if element.tag == "stack":
+                raster.inner = self.stack(element, depth + 1)
+            else:
+                self._read(raster, element.get("src", ""))
+            found.append(raster)
+        return found[::-1]
+
+    def _read(self, raster: Raster, source: str) -> None:
+        """A layer's pixels, cut to the page."""
+        if self._archive.getinfo(source).file_size > MOST_ENTRY:
+            raise HollowMarbleError(f"A layer of {self._name} is too large to be unpacked. Nothing was brought in.")
+        picture = opened(self._archive.read(source), f"A layer of {self._name}")
+        left, top = raster.at
+        rect = clipped((left, top, left + picture.width, top + picture.height), self._page)
+        if empty(rect):
+            rect = (left, top, left, top)
+        self._pixels += (rect[2] - rect[0]) * (rect[3] - rect[1])
+        if self._pixels > MOST_PIXELS:
+            raise HollowMarbleError(
+                f"The layers of {self._name} hold more than {MOST_PIXELS // 1_000_000} million pixels together. Save it with fewer or "
+                "smaller ones."
+            )
+        box = (rect[0] - left, rect[1] - top, rect[2] - left, rect[3] - top)
+        raster.pixels = np.asarray(picture.crop(box).convert("RGBA"))
+        raster.at = rect[:2]

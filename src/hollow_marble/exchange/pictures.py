@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.exchange.claims import one_at_a_time
 
 FORMATS = ("PNG", "JPEG", "TIFF", "WEBP")
 LONGEST_SIDE = 12_000
@@ -24,10 +25,19 @@ def read_picture(data: bytes, name: str) -> tuple[bytes, int, int]:
     HollowMarbleError
         where it is too large, damaged, or of another format.
     """
+    with one_at_a_time:
+        upright = opened(data, name)
+        file = io.BytesIO()
+        upright.save(file, "PNG", compress_level=3)
+        return file.getvalue(), upright.width, upright.height
+
+
+def opened(data: bytes, name: str) -> Image.Image:
+    """A picture, upright, as RGB or (where it lets anything through) RGBA. Raises like `read_picture`."""
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
-            picture = Image.open(io.BytesIO(data), formats=FORMATS)
+            picture: Image.Image = Image.open(io.BytesIO(data), formats=FORMATS)
             width, height = picture.size
             if max(width, height) > LONGEST_SIDE or width * height > MOST_PIXELS:
                 raise HollowMarbleError(
@@ -47,8 +57,9 @@ def read_picture(data: bytes, name: str) -> tuple[bytes, int, int]:
         raise HollowMarbleError(
             f"{name} is damaged or cut short, so it was not placed. Save it again and retry."
         ) from error
-    upright = ImageOps.exif_transpose(picture).convert("RGBA")
-    return png(np.asarray(upright)), upright.width, upright.height
+    ImageOps.exif_transpose(picture, in_place=True)
+    mode = "RGBA" if picture.has_transparency_data else "RGB"
+    return picture if picture.mode == mode else picture.convert(mode)
 
 
 def png(pixels: NDArray[np.uint8], compress_level: int = 3) -> bytes:
