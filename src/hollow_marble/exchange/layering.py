@@ -7,29 +7,89 @@ import uuid
 import numpy as np
 from numpy.typing import NDArray
 
+from hollow_marble.core.ink.blend import blend_onto
 from hollow_marble.core.ink.stamp import Rect, clipped, empty
 from hollow_marble.documents.sheet.model import GroupLayer, Layer, Sheet, ToneLayer, rgb
 from hollow_marble.documents.sheet.painting import packed_tiles, page_of
 from hollow_marble.documents.sheet.raster.ground import border_cover, paper_pixels
-from hollow_marble.documents.sheet.raster.page import SheetRaster
+from hollow_marble.documents.sheet.raster.page import STRUCK_FADE, SheetRaster, strike
 from hollow_marble.exchange.openraster import Raster
 
 
 def rasters_of(sheet: Sheet, raster: SheetRaster, group: str | None = None) -> list[Raster]:
-    """Layers of a group, lowest first, each cut to what is painted on it; the paper is the lowest of all."""
-    found = []
-    if group is None:
-        paper = np.full((sheet.height, sheet.width, 4), 255, np.uint8)
-        paper[..., :3] = np.rint(paper_pixels(sheet, page_of(sheet)))
-        found.append(Raster("Paper", paper))
+    """Layers of a group, lowest first; the paper is the lowest of all, struck-out views and the border the highest.
+
+    A layer with others clipped to it becomes a group with them.
+    """
+    found = [_paper(sheet)] if group is None else []
+    runs: list[list[Layer]] = []
+    seen: list[Layer] | None = None  # the run that what is clipped joins: hidden layers between do not count
     for layer in sheet.within(group):
-        made = Raster(layer.name, visible=layer.visible, opacity=layer.opacity, mode=layer.mode)
-        if isinstance(layer, GroupLayer):
-            made.inner = rasters_of(sheet, raster, layer.id)
-        else:
-            made.pixels = straight(raster.layer_pixels(layer.id, page_of(sheet)))
-        found.append(made)
-    cover = border_cover(sheet, page_of(sheet)) if group is None else None
+        if layer.visible and layer.clipped and seen is not None:
+            seen.append(layer)
+            continue
+        runs.append([layer])
+        seen = runs[-1] if layer.visible else seen
+    for base, *above in runs:
+        found.append(_clipped_together(base, above, sheet, raster) if above else _raster_of(base, sheet, raster))
+    over = _over_all(sheet) if group is None else []
+    return [*found, *over]
+
+
+def _raster_of(layer: Layer, sheet: Sheet, raster: SheetRaster) -> Raster:
+    made = Raster(layer.name, visible=layer.visible, opacity=layer.opacity, mode=layer.mode)
+    if isinstance(layer, GroupLayer):
+        made.inner = rasters_of(sheet, raster, layer.id)
+    else:
+        made.pixels = straight(raster.layer_pixels(layer.id, page_of(sheet)))
+    return made
+
+
+def _clipped_together(base: Layer, clipped: list[Layer], sheet: Sheet, raster: SheetRaster) -> Raster:
+    """A group of a layer and those clipped to it.
+
+    The format knows no clipping but an operation, source-atop, that does the same within a group. It knows it in no other blend mode: a layer
+    that is clipped and blended at once goes as the colours it gives.
+    """
+    lowest = _raster_of(base, sheet, raster)
+    lowest.opacity, lowest.mode = 1.0, "normal"
+    own = raster.layer_pixels(base.id, page_of(sheet)).astype(np.float32) / np.float32(255)
+    above = []
+    for layer in clipped:
+        made = _raster_of(layer, sheet, raster)
+        paint = raster.layer_pixels(layer.id, page_of(sheet)).astype(np.float32) / np.float32(255)
+        blend_onto(own, paint, layer.mode, layer.opacity, atop=True)
+        if layer.mode != "normal":
+            looks = np.zeros(own.shape, np.uint8)
+            looks[..., :3] = np.rint(np.clip(own[..., :3] / np.maximum(own[..., 3:], 1e-6), 0, 1) * 255)
+            looks[..., 3] = np.where((paint[..., 3] > 0) & (own[..., 3] > 0), 255, 0)
+            made = Raster(f"{layer.name}, {layer.mode}", looks)
+        made.clipped = True
+        above.append(made)
+    return Raster(base.name, opacity=base.opacity, mode=base.mode, inner=[lowest, *above])
+
+
+def _paper(sheet: Sheet) -> Raster:
+    paper = np.full((sheet.height, sheet.width, 4), 255, np.uint8)
+    paper[..., :3] = np.rint(paper_pixels(sheet, page_of(sheet)))
+    return Raster("Paper", paper)
+
+
+def _over_all(sheet: Sheet) -> list[Raster]:
+    """What lies over all layers: views that are struck out, faded and crossed; the border."""
+    page = page_of(sheet)
+    found = []
+    for view in sheet.views:
+        inside = clipped(view.rect, page)
+        if view.struck and not empty(inside):
+            faded = np.zeros((sheet.height, sheet.width, 4), np.uint8)
+            window = faded[inside[1] : inside[3], inside[0] : inside[2]]
+            window[..., :3] = np.rint(paper_pixels(sheet, inside))
+            window[..., 3] = round(STRUCK_FADE * 255)
+            crossed = np.zeros_like(faded)
+            strike(crossed, view, page)
+            found += [Raster(f"{view.name}, struck out", faded), Raster(f"{view.name}, crossed", straight(crossed))]
+    cover = border_cover(sheet, page)
     if cover is not None and sheet.border is not None:
         border = np.zeros((sheet.height, sheet.width, 4), np.uint8)
         border[..., :3] = rgb(sheet.border.colour)
@@ -68,6 +128,7 @@ def layers_from(
             "opacity": one.opacity,
             "mode": one.mode,
             "group": group,
+            "clipped": one.clipped,
         }
         if one.pixels is None:
             layers.append(GroupLayer(**look))

@@ -31,6 +31,7 @@ DEEPEST = 20
 MOST_PIXELS = 90_000_000
 """Pixels of all layers together, each counted as often as it is used and only where it lies on the page."""
 _NORMAL = "svg:src-over"
+_ATOP = "svg:src-atop"
 
 
 @dataclass
@@ -38,6 +39,7 @@ class Raster:
     """One layer of a file, or a group of them (`inner`, lowest first).
 
     pixels : (h, w, 4) uint8, colour not premultiplied; at : left, top on the page
+    clipped : shown only where those below it in its group have paint (`svg:src-atop`)
     """
 
     name: str
@@ -46,6 +48,7 @@ class Raster:
     visible: bool = True
     opacity: float = 1.0
     mode: Mode = "normal"
+    clipped: bool = False
     inner: list[Raster] = field(default_factory=list)
 
 
@@ -66,7 +69,11 @@ def write_openraster(layers: list[Raster], merged: NDArray[np.uint8]) -> bytes:
                     "name": raster.name,
                     "opacity": f"{raster.opacity:.6f}",
                     "visibility": "visible" if raster.visible else "hidden",
-                    "composite-op": _NORMAL if raster.mode == "normal" else f"svg:{raster.mode}",
+                    "composite-op": _ATOP
+                    if raster.clipped
+                    else _NORMAL
+                    if raster.mode == "normal"
+                    else f"svg:{raster.mode}",
                 }
                 if raster.pixels is None:
                     group = ElementTree.SubElement(parent, "stack", {**look, "isolation": "isolate"})
@@ -158,6 +165,7 @@ class _Unpacking:
                 visible=element.get("visibility", "visible") != "hidden",
                 opacity=min(1.0, max(0.0, float(element.get("opacity", "1")))),
                 mode=mode,
+                clipped=element.get("composite-op") == _ATOP,
             )
             if element.tag == "stack":
                 raster.inner = self.stack(element, depth + 1)
