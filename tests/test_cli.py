@@ -14,10 +14,14 @@ import trimesh
 from click.testing import CliRunner, Result
 from PIL import Image
 
+from hollow_marble.application.exporting import KINDS
+from hollow_marble.cli import export as export_command
 from hollow_marble.cli import main
 from hollow_marble.demo.designer import Designer
 from hollow_marble.demo.studio import light_studio
 from hollow_marble.documents.form.starts import BoxStart
+from hollow_marble.exchange.openraster import read_openraster
+from hollow_marble.exchange.ply import ply_to_cage
 from hollow_marble.store.library import Library
 
 BOX = """v -1 -1 -1\nv 1 -1 -1\nv 1 1 -1\nv -1 1 -1\nv -1 -1 1\nv 1 -1 1\nv 1 1 1\nv -1 1 1
@@ -137,6 +141,20 @@ def test_export_writes_cage_and_page(data: Path, tmp_path: Path) -> None:
     assert picture.shape == (1600, 2400)
     assert picture[500, 750] < picture[100, 100] - 40  # ink where the stroke is
     assert "<path" in lines.read_text()
+
+
+def test_export_writes_all_that_the_interface_does(data: Path, tmp_path: Path) -> None:
+    assert set(export_command.params[1].type.choices) == set(KINDS)  # type: ignore[attr-defined]
+    files = {kind: tmp_path / f"linnet.{kind}" for kind in ("cage.ply", "pdf", "ora", "png")}
+    for kind, file in files.items():
+        scale = ("--scale", "2") if kind == "png" else ()
+        said = run("export", "Linnet", "--format", kind, *scale, "-o", file, "--data", data)
+        assert said.exit_code == 0, said.output
+    assert ply_to_cage(files["cage.ply"].read_bytes(), "x").face_count == 2 * (4 + 6 + 6)
+    assert files["pdf"].read_bytes().startswith(b"%PDF-")
+    layers, width, height = read_openraster(files["ora"].read_bytes(), "x.ora")
+    assert (width, height, layers[0].name) == (2400, 1600, "Paper")
+    assert Image.open(files["png"]).size == (4800, 3200)
 
 
 def test_export_names_what_is_there(data: Path, tmp_path: Path) -> None:

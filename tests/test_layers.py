@@ -23,7 +23,7 @@ MAY = {
     "demo": {"core", "documents", "store"},
     "web": {"core", "documents", "store", "exchange", "jobs", "application"},
 }
-"""Every layer may also use the version; `cli` and `exporting` may use all."""
+"""Every layer may also use the version; `cli` may use all."""
 
 
 def _imports(path: Path) -> list[str]:
@@ -44,7 +44,7 @@ def _named(tree: ast.AST, package: tuple[str, ...]) -> Iterator[str]:
 def _against(tree: ast.AST, package: tuple[str, ...], layer: str) -> list[str]:
     """What a module of a layer imports from layers it may not know."""
     layers = [name.split(".")[1] for name in _named(tree, package) if name.startswith("hollow_marble.")]
-    known = {*MAY, "cli", "exporting"}
+    known = {*MAY, "cli"}
     return [name for name in layers if name in known and name != layer and name not in MAY[layer]]
 
 

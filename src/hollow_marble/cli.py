@@ -208,18 +208,27 @@ def check(file: Path, cage: bool, as_json: bool) -> None:
 
 @main.command()
 @click.argument("project")
-@click.option("--format", "kind", type=click.Choice(["glb", "stl", "ply", "obj", "png", "svg"]), required=True)
-@click.option("--name", help="Part (obj) or sheet (png, svg); the first or all where it is left out.")
+@click.option(
+    "--format",
+    "kind",
+    type=click.Choice(["glb", "stl", "ply", "obj", "cage.ply", "png", "pdf", "svg", "ora"]),
+    required=True,
+    help="Of the form: its skin (glb, stl, ply) or a part's cage (obj, cage.ply). Of a sheet: png, pdf, svg, ora.",
+)
+@click.option("--name", help="Part or sheet; the first or all where it is left out.")
+@click.option("--scale", type=click.IntRange(1, 4), default=1, show_default=True, help="Px of a PNG a px of the page.")
 @click.option("-o", "--output", type=click.Path(path_type=Path, dir_okay=False), required=True, help="File to write.")
 @DATA
-def export(project: str, kind: str, name: str | None, output: Path, data: Path) -> None:
-    """Write a PROJECT's form (glb, stl, ply, obj) or sheet (png, svg) as an open format."""
-    from hollow_marble.exporting import export_project
-    from hollow_marble.store.library import Library
+def export(project: str, kind: str, name: str | None, scale: int, output: Path, data: Path) -> None:
+    """Write a PROJECT's form or sheet in an open format."""
+    from hollow_marble.application.exporting import exported
+    from hollow_marble.application.workspace import Workspace
 
-    library = Library(data)
-    output.write_bytes(export_project(library.named(project), kind, name))
-    library.close()
+    workspace = Workspace(data)
+    try:
+        output.write_bytes(exported(workspace, workspace.library.named(project), kind, name, scale))
+    finally:
+        workspace.close()
     click.echo(f"{output}: {output.stat().st_size / 1024:.0f} kB")
 
 
