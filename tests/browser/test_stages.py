@@ -181,7 +181,7 @@ def test_every_stage_meets_wcag_by_axe(bench: Bench, stage: str) -> None:
     bench.stage(stage)
     bench.settled()
     axe = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
-    bench.page.add_script_tag(content=axe.read_text())
+    bench.page.evaluate(f"{axe.read_text()}; 0")  # a script in the page itself is refused by its policy
     found = bench.page.evaluate(
         "() => axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']}).then(r => r.violations.map(v => [v.id, v.nodes.slice(0, 3).map(n => n.html.slice(0, 160))]))"
     )
