@@ -11,7 +11,11 @@ export function Picture(props: { src: string; alt: string; className?: string; d
       coming.onload = null;
     };
   }, [props.src]);
-  if (!shown) return <span role="img" aria-label={props.alt} className={`block ${props.className ?? ""}`} />;
+  if (!shown) {
+    // one without words is an ornament: until it comes there is nothing to be told of it
+    const told = props.alt ? ({ role: "img", "aria-label": props.alt } as const) : ({ "aria-hidden": true } as const);
+    return <span {...told} className={`block ${props.className ?? ""}`} />;
+  }
   return <img src={shown} alt={props.alt} className={props.className} draggable={props.draggable} />;
 }
 
