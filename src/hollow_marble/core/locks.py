@@ -11,7 +11,7 @@ from types import TracebackType
 
 _held = threading.local()
 
-LIBRARY, DOCUMENT, RASTER, TASKS, WORKERS, WRITING, CACHE, NEWS = range(10, 90, 10)
+LIBRARY, DOCUMENT, RASTER, TASKS, WORKERS, WRITING, CACHE, FILES, NEWS = range(10, 100, 10)
 """The order of all locks, outermost first. A lock is named by what it guards."""
 
 

@@ -9,15 +9,15 @@ from __future__ import annotations
 
 import json
 import struct
-import threading
 from typing import Any
 
+from hollow_marble.core.bodies.still_body import MOST_TRIANGLES
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.locks import FILES, RankedLock
 
-one_at_a_time = threading.RLock()
+one_at_a_time = RankedLock("files from outside", FILES)
 """Held while a file is unpacked, so that uploads side by side do not add up what each may take."""
 
-MOST_TRIANGLES = 2_000_000
 MOST_POINTS = 6_000_000
 MOST_NODES = 5_000
 """Nodes of a scene: each is placed by itself."""

@@ -56,10 +56,11 @@ def _clipped_together(base: Layer, clipped: list[Layer], sheet: Sheet, raster: S
     own = raster.layer_pixels(base.id, page_of(sheet)).astype(np.float32) / np.float32(255)
     above = []
     for layer in clipped:
-        made = _raster_of(layer, sheet, raster)
         paint = raster.layer_pixels(layer.id, page_of(sheet)).astype(np.float32) / np.float32(255)
         blend_onto(own, paint, layer.mode, layer.opacity, atop=True)
-        if layer.mode != "normal":
+        if layer.mode == "normal":
+            made = _raster_of(layer, sheet, raster)
+        else:
             looks = np.zeros(own.shape, np.uint8)
             looks[..., :3] = np.rint(np.clip(own[..., :3] / np.maximum(own[..., 3:], 1e-6), 0, 1) * 255)
             looks[..., 3] = np.where((paint[..., 3] > 0) & (own[..., 3] > 0), 255, 0)

@@ -15,9 +15,10 @@ import numpy as np
 import pygltflib as gltf
 from numpy.typing import NDArray
 
+from hollow_marble.core.bodies.still_body import MOST_TRIANGLES
 from hollow_marble.core.cage.weld import joined_corners
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.exchange.claims import MOST_POINTS, MOST_TRIANGLES, check_claims, check_count, one_at_a_time
+from hollow_marble.exchange.claims import MOST_POINTS, check_claims, check_count, one_at_a_time
 from hollow_marble.exchange.obj import read_faces
 
 

@@ -17,7 +17,7 @@ from hollow_marble.core.drafting import light
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.ink import paint, select
 from hollow_marble.core.ink.fill import region
-from hollow_marble.core.ink.path import NIBS, check_work, samples_from
+from hollow_marble.core.ink.path import NIBS, samples_from
 from hollow_marble.core.ink.reshape import similarity
 from hollow_marble.core.ink.select import Selection
 from hollow_marble.documents.edit import Asset, asset_of, find
@@ -157,8 +157,6 @@ class Toning:
 
         def work(easel: Easel) -> Proposal:
             nib, repeat = (wish.nib, wish.size, wish.tone), easel.sheet.symmetry.repeat()
-            times = repeat.turns * (2 if repeat.mirror else 1) if repeat else 1
-            check_work(samples, NIBS[wish.nib](wish.size, wish.tone), times)
             rect, cover = painting.stroke_cover(samples, *nib, repeat, easel.chosen, easel.page, wish.line)
             lifts, lock = NIBS[wish.nib](wish.size, wish.tone).lifts, easel.layer.lock_paint
             name = easel.layer.name

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from hollow_marble.core.drafting import light
 from hollow_marble.core.drafting.box import Placed
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.core.ink.path import NIBS, bounds
+from hollow_marble.core.ink.path import NIBS, bounds, check_work
 from hollow_marble.core.ink.select import Selection, outlined
 from hollow_marble.core.ink.stamp import clipped, coverage, empty, union
 from hollow_marble.documents.sheet.drawing import repeats
@@ -91,6 +91,7 @@ def stroke_cover(
     """Rectangle and coverage (h, w) of a stroke with its copies, held in by the selection."""
     made = NIBS[nib](size, tone)
     runs = [samples, *repeats(samples, repeat)]
+    check_work(samples, made, len(runs))
     whole: Rect = (0, 0, 0, 0)
     for run in runs:
         whole = union(whole, clipped(bounds(run, made), page))
