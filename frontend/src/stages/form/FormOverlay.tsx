@@ -1,4 +1,5 @@
 import type { Shapes } from "../../api/client";
+import { LETTERS } from "../../ui/AxisFields";
 import type { Spot } from "../../ui/pointing";
 import { cameraOf } from "../../view3d/orbit";
 import type { PartMesh } from "../../view3d/partMesh";
@@ -92,7 +93,7 @@ function grab({ mesh, dragging, hands, frozen, refuse }: OverlayProps, grip: Gri
 
 /** What a drag has done so far. */
 function inWords({ how, values }: StepValues): string {
-  const letters = ["W", "D", "H"];
+  const letters = LETTERS;
   if (how === "turn") return `${Math.hypot(...values).toFixed(1)}°`;
   if (how === "push") return `${values[0] < 0 ? "−" : "+"}${Math.abs(values[0]).toFixed(1)}`;
   const rest = how === "size" ? 1 : 0;

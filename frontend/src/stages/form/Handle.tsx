@@ -1,4 +1,5 @@
 import type { PerspectiveCamera, Vector3 } from "three";
+import { LETTERS, type Letter } from "../../ui/AxisFields";
 import { onScreen } from "../../view3d/orbit";
 import type { Grip, HandleSeat } from "./dragging";
 import type { HandleKind } from "./store";
@@ -24,11 +25,11 @@ export function Handle(props: HandleProps) {
   const centre = onScreen(camera, seat, size.width, size.height);
   const mm = seat.distanceTo(camera.position) * Math.tan((camera.fov * Math.PI) / 360) * (2 / size.height) * ARM;
   const ends = Object.fromEntries(
-    (["W", "D", "H"] as const).map((letter) => {
+    LETTERS.map((letter) => {
       const tip = onScreen(camera, seat.clone().addScaledVector(directions[letter], mm), size.width, size.height);
       return [letter, tip];
     }),
-  ) as Record<"W" | "D" | "H", Vector3>;
+  ) as Record<Letter, Vector3>;
   const knob = (grip: Grip, label: string) => ({
     "data-knob": true,
     role: "button",
@@ -65,7 +66,7 @@ export function Handle(props: HandleProps) {
             />
           );
         })}
-      {(["W", "D", "H"] as const).map((letter) => {
+      {LETTERS.map((letter) => {
         const tip = ends[letter];
         const length = Math.hypot(tip.x - centre.x, tip.y - centre.y);
         if (length < 12) return null;

@@ -3,7 +3,7 @@ import { changedFields } from "../../api/change";
 import type { Shapes } from "../../api/client";
 import { type Edit, newId, useDivisions } from "../../api/queries";
 import { MATERIALS } from "../../api/values";
-import { AxisFields } from "../../ui/AxisFields";
+import { AxisFields, LETTERS, type Letter } from "../../ui/AxisFields";
 import { Button, Card, Choice, NumberField, Row, TextField } from "../../ui/controls";
 import { FIRST, StartFields, type StartShape } from "./starts";
 import { hasNumbers, StepFields } from "./steps";
@@ -20,7 +20,6 @@ interface PartProps {
   edit: Edit;
 }
 
-type Letter = "W" | "D" | "H";
 type Material = NonNullable<Shapes["Part"]["material"]>;
 
 /** The part worked on: its name, symmetry, smoothness, copies. */
@@ -149,7 +148,7 @@ function SymmetryFields(props: {
     <>
       <Row label="Symmetry across">
         <span className="flex gap-2">
-          {(["W", "D", "H"] as const).map((letter) => (
+          {LETTERS.map((letter) => (
             <Button
               key={letter}
               weight="quiet"
@@ -179,7 +178,7 @@ function SymmetryFields(props: {
         <>
           <Choice
             label="Turns about"
-            options={["W", "D", "H"] as const}
+            options={LETTERS}
             value={(symmetry.axis ?? "H") as Letter}
             onChange={(axis) => change({ symmetry: { ...symmetry, axis } })}
           />

@@ -1,9 +1,9 @@
 import { type PerspectiveCamera, Plane, Vector3 } from "three";
+import { LETTERS, type Letter } from "../../ui/AxisFields";
 import type { Spot } from "../../ui/pointing";
 import { onScreen, rayAt } from "../../view3d/orbit";
 import type { HandleKind } from "./store";
 
-export type Letter = "W" | "D" | "H";
 export type Grip = Letter | "WD" | "DH" | "WH" | "N" | "free";
 export type Directions = Record<Letter, Vector3>;
 
@@ -28,7 +28,7 @@ export interface StepValues {
 }
 
 export function isWorld(directions: Directions): boolean {
-  return (["W", "D", "H"] as const).every((letter) => directions[letter].distanceToSquared(WORLD[letter]) < 1e-12);
+  return LETTERS.every((letter) => directions[letter].distanceToSquared(WORLD[letter]) < 1e-12);
 }
 
 /** What a drag of the handle means: mm along a direction or in a plane, degrees about it, factors along it, mm outward. */
@@ -49,7 +49,7 @@ export function dragValues(
   if (how === "turn") return { how, values: turnBy(grip, seat, camera, from, to), seat: at };
   const values = sizeBy(grip, seat.place, camera, from, to);
   if (isWorld(seat.directions)) return { how, values, seat: at };
-  const rows = (["W", "D", "H"] as const).map((letter) => seat.directions[letter].toArray());
+  const rows = LETTERS.map((letter) => seat.directions[letter].toArray());
   return { how, values, seat: at, directions: rows as [number, number, number][] };
 }
 

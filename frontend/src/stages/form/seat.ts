@@ -1,8 +1,9 @@
 import { useMemo } from "react";
 import { MathUtils, Matrix4, type PerspectiveCamera, Vector3 } from "three";
 import { useShallow } from "zustand/react/shallow";
+import type { Letter } from "../../ui/AxisFields";
 import { faceOf, type PartMesh } from "../../view3d/partMesh";
-import { type Directions, type HandleSeat, type Letter, WORLD } from "./dragging";
+import { type Directions, type HandleSeat, WORLD } from "./dragging";
 import { useHand } from "./hand";
 import { pickedPoints, pointAt, seatOf } from "./picking";
 import { type KeptSeat, type PickKind, useFormStage } from "./store";

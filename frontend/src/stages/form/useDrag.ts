@@ -1,11 +1,12 @@
 import { type RefObject, useMemo, useRef } from "react";
 import { Unreachable } from "../../api/client";
 import { useBench } from "../../bench/store";
+import { LETTERS } from "../../ui/AxisFields";
 import type { Spot } from "../../ui/pointing";
 import { cameraOf } from "../../view3d/orbit";
 import { type PartMesh, previewStep, showAsItIs } from "../../view3d/partMesh";
 import type { ViewHandle } from "../../view3d/View3D";
-import { dragValues, type Grip, type HandleSeat, type Letter, type StepValues } from "./dragging";
+import { dragValues, type Grip, type HandleSeat, type StepValues } from "./dragging";
 import { useHand } from "./hand";
 import { pointAt } from "./picking";
 import { farSide } from "./seat";
@@ -54,7 +55,7 @@ export class Dragging {
   begin(grip: Grip, spot: Spot, points: number[], seat: HandleSeat): Drag {
     const { mesh, lines } = this.now();
     const { handle, oneSide, snap, grid } = useFormStage.getState();
-    const letters = (["W", "D", "H"] as Letter[]).filter((letter) => grip.includes(letter));
+    const letters = LETTERS.filter((letter) => grip.includes(letter));
     const oneSided = handle === "size" && oneSide && letters.length > 0;
     const moving = new Set(points);
     const others =

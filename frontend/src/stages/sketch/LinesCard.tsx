@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Shapes } from "../../api/client";
+import type { Letter } from "../../ui/AxisFields";
 import { Button, Card, Choice, NumberField } from "../../ui/controls";
 import { useSketch } from "./store";
 
@@ -9,8 +10,8 @@ type Change = Shapes["LinesRequest"]["change"];
 export function LinesCard(props: {
   onChange: (change: Change) => void;
   /** Marks the picked lines as edges of a drawn box. */
-  onMark: (along: "W" | "D" | "H" | null) => void;
-  edges: Record<string, "W" | "D" | "H">;
+  onMark: (along: Letter | null) => void;
+  edges: Record<string, Letter>;
   /** Faces of the construction box the lines can be laid on. */
   faces: Shapes["LayOn"]["face"][];
 }) {
@@ -109,7 +110,7 @@ export function LinesCard(props: {
 }
 
 /** The direction all picked lines are marked with; none where they differ. */
-function markOf(marks: ("W" | "D" | "H" | undefined)[]): "W" | "D" | "H" | "none" {
+function markOf(marks: (Letter | undefined)[]): Letter | "none" {
   const first = marks[0];
   return first && marks.every((mark) => mark === first) ? first : "none";
 }

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
+import type { Letter } from "../../ui/AxisFields";
 import { ArrangeCard } from "./ArrangeCard";
 import { ColourCard } from "./ColourCard";
 import { DraftingCard } from "./drafting/DraftingCard";
@@ -29,7 +30,7 @@ interface InspectorProps {
   onSelectPaint: (layer: string) => void;
   onCopyView: (view: string, to: string) => void;
   onLines: (change: Shapes["LinesRequest"]["change"]) => void;
-  onMark: (along: "W" | "D" | "H" | null) => void;
+  onMark: (along: Letter | null) => void;
   onShift: (shift: Shift) => void;
   onArrange: (way: Shapes["ArrangeRequest"]["way"], views: string[]) => void;
   tool: SketchTool;

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Shapes } from "../../../api/client";
 import type { Edit } from "../../../api/queries";
+import { LETTERS, type Letter } from "../../../ui/AxisFields";
 import { Button, Card, Choice, NumberField, Row } from "../../../ui/controls";
 import { useSketch } from "../store";
 import type { Drafting } from "./useDrafting";
@@ -9,7 +10,7 @@ import type { Drafting } from "./useDrafting";
 export function DraftingCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit; drafting: Drafting }) {
   const { sheet, edit, drafting } = props;
   const { directed, face, lighter, set } = useSketch();
-  const [along, setAlong] = useState<"W" | "D" | "H">("H");
+  const [along, setAlong] = useState<Letter>("H");
   const [length, setLength] = useState(100);
   const perspective = drafting.draft?.perspective ?? sheet.perspective;
   const marked = Object.values(sheet.edges);
@@ -92,7 +93,7 @@ export function DraftingCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit;
       {marked.length > 0 && (
         <section aria-label="Drawn box" className="space-y-1.5 border-vein border-t pt-1.5">
           <p className="text-quiet">
-            {(["W", "D", "H"] as const).map((letter) => (
+            {LETTERS.map((letter) => (
               <span key={letter} className="mr-3">
                 {letter} {marked.filter((one) => one === letter).length}
               </span>
@@ -100,7 +101,7 @@ export function DraftingCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit;
             edges marked
           </p>
           <div className="flex items-center gap-3">
-            <Choice label="Known along" options={["W", "D", "H"]} value={along} onChange={setAlong} />
+            <Choice label="Known along" options={LETTERS} value={along} onChange={setAlong} />
             <span className="text-quiet">is</span>
             <NumberField label="Known length" hideLabel value={length} min={0.1} unit="mm" onChange={setLength} />
           </div>

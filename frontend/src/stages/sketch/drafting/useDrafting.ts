@@ -3,6 +3,7 @@ import { answer, api, type Shapes } from "../../../api/client";
 import { ask as askFor, at, type Edit, useWork } from "../../../api/queries";
 import { useBench } from "../../../bench/store";
 import type { Direction } from "../../../paper/guides";
+import type { Letter } from "../../../ui/AxisFields";
 import { useSketch } from "../store";
 
 type Change = Shapes["DraftRequest"]["change"];
@@ -64,7 +65,7 @@ export function useDrafting(project: string, document: string, edit: Edit) {
     if (!found) return notify(refusal.current ?? "The perspective could not be set.");
     await edit({ kind: "set_perspective", perspective: found.perspective, box, what: "perspective" });
   };
-  const recover = (along: "W" | "D" | "H", length: number) =>
+  const recover = (along: Letter, length: number) =>
     work(async () => {
       const path = "/api/projects/{project}/sheets/{document}/recover";
       const call = (headers: Record<string, string>) =>
