@@ -93,7 +93,7 @@ def test_from_a_pen_stroke_to_a_verdict(browser: Any, tmp_path: Path) -> None:
     )
     assert np.allclose(scene.extents * 1000, [size["width"], size["height"], size["depth"]], atol=1e-2), "metres, y up"
     with page.expect_download() as download:
-        bench.command("Cage as OBJ")
+        bench.command("Cage as OBJ without creases")
     assert b"\nf " in download.value.path().read_bytes()
 
     # Surface: stripes

@@ -10,6 +10,19 @@ import numpy as np
 import pytest
 
 from hollow_marble.core.render.develop import Exposure, psnr
+from hollow_marble.core.studio.colour import hex_to_linear
+from tests.core import colours
+
+KINDS = ["matte plastic", "gloss plastic", "rubber", "polished metal", "clear glass"]
+GREYS = [(0.05, 0.1, 0.18), (0.4, 0.6, 0.9)]
+CHIPS = ["#86A48B", "#7A4B34", "#D8D3CA", "#2F5D8A", "#C2553A", "#E0C04F", "#6B4C7A", "#4A4F52"]
+"""Greys of 5 to 90 % of the light, three at once, and colours of the trade's kind: muted, warm, clear, dark."""
+
+COLOURS = [*GREYS, *(tuple(hex_to_linear(chip)) for chip in CHIPS)]
+GIVEN = f"""
+KINDS = {KINDS}
+CHIPS = {[[float(v) for v in colour] for colour in COLOURS]}
+"""
 
 SCRIPT = """
 import json, math
@@ -32,6 +45,24 @@ for kind in ("backdrop", "clear glass", "polished metal"):
     image = tracer.trace(tracer.build(scene, 48, 48), 64, 1)
     out[kind] = [float(image[20:28, 20:28].mean()), float(image[:4].mean())]
 
+# a card of each finish, lit evenly, seen at some angles from the front: closed at the back, so that light leaves glass again
+def card(material, degrees):
+    turn = math.radians(degrees)
+    x, n = np.array([math.cos(turn), math.sin(turn), 0]), np.array([math.sin(turn), -math.cos(turn), 0])
+    up = np.array([0, 0, 1.0])
+    front = np.array([-x - up, x - up, x + up, -x + up]) * 30
+    points = np.concatenate([front + n, front[::-1] - n]).astype("f4")
+    normals = np.repeat([n, -n], 4, axis=0).astype("f4")
+    return Body(points, normals, np.array([[0, 1, 2], [0, 2, 3], [4, 5, 6], [4, 6, 7]], "u4"), material)
+
+def lit_evenly(kind, colour, degrees=0, samples=1024):
+    scene = Scene([card(Material(kind, tuple(colour)), degrees)], [], Lens(np.array([0.0, -3000.0, 0.0]), np.zeros(3), math.radians(0.3)), (1.0, 1.0, 1.0))
+    return tracer.trace(tracer.build(scene, 12, 12), samples, 1).mean(axis=(0, 1)).tolist()
+
+COLOURS = CHIPS
+out["cards"] = {kind: [lit_evenly(kind, colour) for colour in COLOURS] for kind in KINDS}
+out["white"] = {kind: [lit_evenly(kind, (1.0, 1.0, 1.0), degrees)[1] for degrees in (0, 45, 70)] for kind in KINDS}
+
 # a card under a panel: radiance = albedo * irradiance / pi
 from hollow_marble.core.studio import lamps
 corners = lamps.lamp_corners(0, 0, 600, 200, 200, np.zeros(3))
@@ -51,7 +82,7 @@ print(json.dumps(out))
 
 @pytest.fixture(scope="module")
 def traced() -> dict:
-    done = subprocess.run([sys.executable, "-c", SCRIPT], capture_output=True, text=True, timeout=200)
+    done = subprocess.run([sys.executable, "-c", GIVEN + SCRIPT], capture_output=True, text=True, timeout=200)
     assert done.returncode == 0, done.stderr[-2000:]
     return json.loads(done.stdout.splitlines()[-1])
 
@@ -62,6 +93,32 @@ def test_white_furnace(traced: dict, kind: str) -> None:
     middle, around = traced[kind]
     assert around == pytest.approx(1.0, abs=1e-4)
     assert middle == pytest.approx(1.0, abs=0.02)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_a_card_lit_evenly_comes_out_at_its_chosen_value(traced: dict, kind: str) -> None:
+    """A chosen colour is the colour of the thing: greys within 2 %, colours within 1.5 of CIEDE2000 (Sharma, Wu & Dalal 2005)."""
+    seen = np.array(traced["cards"][kind])
+    assert seen[: len(GREYS)] == pytest.approx(np.array(GREYS), rel=0.02)
+    shown, meant = colours.lab(seen[len(GREYS) :]), colours.lab(np.array(COLOURS[len(GREYS) :]))
+    # gloss and glass give back 4 % of white light: a colour with less than that in a channel is out of their reach, if not by much
+    possible = np.array(COLOURS[len(GREYS) :]).min(axis=1) > 0.04
+    assert possible.sum() == 6
+    assert colours.difference(shown, meant)[possible].max() < 0.2
+    assert colours.difference(shown, meant).max() < (2.0 if kind in ("gloss plastic", "clear glass") else 1.5)
+
+
+def test_differences_of_colours_are_those_published() -> None:
+    """Pairs 1, 10 and 25 of Sharma, Wu & Dalal's test data (2005)."""
+    one = [[50, 2.6772, -79.7751], [50, 2.49, -0.001], [60.2574, -34.0099, 36.2677]]
+    other = [[50, 0, -82.7485], [50, -2.49, 0.0011], [60.4626, -34.1751, 39.4387]]
+    assert colours.difference(np.array(one), np.array(other)) == pytest.approx([2.0425, 7.2195, 1.2644], abs=2e-4)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_white_finishes_lose_no_light(traced: dict, kind: str) -> None:
+    """A white furnace at three angles: nothing is lost or made. Polished metal loses a little where its facets shadow one another."""
+    assert traced["white"][kind] == pytest.approx([1.0] * 3, abs=0.04 if kind == "polished metal" else 0.01)
 
 
 def test_metal_gives_no_light_of_its_own(traced: dict) -> None:

@@ -43,10 +43,13 @@ def test_a_lamp_of_the_cameras_white_is_neutral_and_a_warm_one_is_not() -> None:
     assert warm @ luminance == pytest.approx(1.0)
 
 
-def test_neutral_tone_mapper_is_identity_below_compression_but_for_the_fresnel_offset() -> None:
-    """Khronos PBR Neutral Tone Mapper (2024): colour minus 0.04 up to a peak of 0.8."""
-    below = np.array([[0.5, 0.4, 0.2], [0.7, 0.1, 0.09]])
-    assert np.allclose(colour.display(below), below - 0.04, atol=1e-9)
+def test_a_chosen_grey_is_that_grey_in_the_picture_and_light_above_is_compressed() -> None:
+    """Identity below the start of compression; above it, Khronos PBR Neutral's curve (2024) without its offset of 0.04."""
+    below = np.array([[0.5, 0.4, 0.2], [0.7, 0.1, 0.0]])
+    assert np.allclose(colour.display(below), below, atol=1e-12)
+    offset = 0.04
+    published = 1 - (0.24 - offset) ** 2 / (2.0 + (0.24 - offset) - 0.8)
+    assert colour.display(np.array([[2.0, 2.0, 2.0]]))[0, 0] == pytest.approx(published)
     bright = colour.display(np.array([[40.0, 20.0, 10.0]]))
     assert bright.max() < 1.0
     assert bright[0, 0] > bright[0, 1] > bright[0, 2]

@@ -9,7 +9,7 @@ import {
   useRef,
   useState,
 } from "react";
-import { NeutralToneMapping, NoToneMapping, PerspectiveCamera } from "three";
+import { CustomToneMapping, NoToneMapping, PerspectiveCamera } from "three";
 import { pointed, type Spot } from "../ui/pointing";
 import type { Eye } from "./eye";
 import { aim, type Orbit, shifted, turned, zoomed } from "./orbit";
@@ -98,7 +98,7 @@ export function View3D(props: ViewProps) {
       <Canvas
         frameloop="demand"
         dpr={Math.min(devicePixelRatio, 2)}
-        gl={{ antialias: true, toneMapping: neutral ? NeutralToneMapping : NoToneMapping }}
+        gl={{ antialias: true, toneMapping: neutral ? CustomToneMapping : NoToneMapping }}
         style={{ background: "transparent" }}
       >
         <Rig eye={eye} handle={handle} />

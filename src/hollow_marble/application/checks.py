@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from hollow_marble.application.application import Application
+from hollow_marble.application.studios import looks_in
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.surface.soundness import Soundness
 from hollow_marble.documents.edit import find
@@ -35,7 +36,7 @@ def soundness(application: Application, project: Project, form: Form) -> list[tu
 
 
 def exported(application: Application, project: Project, form: Form, kind: str, part: str | None) -> bytes:
-    """Bytes of one part, or of all shown parts; a cage file holds one part's cage, the others the skin."""
+    """Bytes of one part, or of all shown parts; a cage file holds one part's cage, the others the skin, glTF with the studio's finishes."""
     parts = [find(form.parts, part, "part")] if part else [p for p in form.parts if p.visible]
     if not parts:
         raise HollowMarbleError("There is nothing to export yet. Begin a part in Form first.")
@@ -45,7 +46,7 @@ def exported(application: Application, project: Project, form: Form, kind: str, 
     data: bytes = application.run(
         project,
         f"Export as {kind}",
-        lambda: Work("written", kind, (blob(named_meshes(parts, form, evaluator, kind)),)),
+        lambda: Work("written", kind, (blob(named_meshes(parts, form, evaluator, kind, looks_in(project, form))),)),
         _LIMIT,
         "The export took too much for this machine. Export single parts, or make them less smooth, and try again.",
     )

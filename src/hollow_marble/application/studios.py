@@ -5,8 +5,11 @@ from __future__ import annotations
 from typing import Any
 
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.studio.finishes import Look
 from hollow_marble.documents.edit import find
-from hollow_marble.documents.studio.model import Shot, Studio
+from hollow_marble.documents.form.model import Form
+from hollow_marble.documents.studio.model import Setting, Shot, Studio
+from hollow_marble.documents.studio.staging import looks_of
 from hollow_marble.store.library import Project
 from hollow_marble.store.takes import get_take
 
@@ -22,6 +25,12 @@ def studio_of(project: Project, ident: str) -> Studio:
 def shot_of(project: Project, ident: str, shot: str) -> Shot:
     """A shot of a studio."""
     return find(studio_of(project, ident).shots, shot, "shot")
+
+
+def looks_in(project: Project, form: Form) -> dict[str, Look]:
+    """How each shown part of a form is drawn with the finishes it has in the first studio."""
+    rows = project.ledger.rows("studio")
+    return looks_of(studio_of(project, rows[0].id).setting if rows else Setting(), form)
 
 
 def thread(project: Project, ident: str) -> list[dict[str, Any]]:

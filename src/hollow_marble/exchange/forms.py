@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.studio.finishes import Look
 from hollow_marble.documents.edit import find
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form, Part
@@ -18,35 +19,40 @@ FORMATS = {
     "glb": "model/gltf-binary",
     "stl": "model/stl",
     "ply": "application/octet-stream",
+    "skin.obj": "model/obj",
     "obj": "model/obj",
     "cage.ply": "application/octet-stream",
 }
-WORKED = {"stl": meshes.stl, "ply": meshes.ply, "glb": meshes.glb}
+WORKED = {"stl": meshes.stl, "ply": meshes.ply, "glb": meshes.glb, "skin.obj": meshes.obj}
 """Formats that hold the skin, and what writes them."""
 
 
-def export(form: Form, evaluator: FormEvaluator, kind: str, part: str | None = None) -> bytes:
-    """Bytes of one part, or of all shown parts; OBJ holds one part's cage, the others the skin."""
+def export(
+    form: Form, evaluator: FormEvaluator, kind: str, part: str | None = None, looks: Mapping[str, Look] | None = None
+) -> bytes:
+    """Bytes of one part, or of all shown parts; `obj` and `cage.ply` hold one part's cage, the others the skin. `looks`: finishes by part."""
     parts = [find(form.parts, part, "part")] if part else [p for p in form.parts if p.visible]
     if not parts:
         raise HollowMarbleError("There is nothing to export yet. Begin a part in Form first.")
     if kind not in WORKED:
         return cage_file(parts, evaluator, kind)
-    return WORKED[kind](named_meshes(parts, form, evaluator, kind))
+    return WORKED[kind](named_meshes(parts, form, evaluator, kind, looks or {}))
 
 
 def cage_file(parts: Sequence[Part], evaluator: FormEvaluator, kind: str) -> bytes:
     """The cage of one part as OBJ or PLY."""
     if kind not in FORMATS:
-        raise HollowMarbleError("Choose glb, stl, ply, obj or cage.ply.")
+        raise HollowMarbleError(f"Choose one of {', '.join(FORMATS)}.")
     if len(parts) > 1:
         raise HollowMarbleError("A cage file holds the cage of one part. Choose the part to export.")
     cage = evaluator.cage(parts[0])
     return cage_to_obj(cage, parts[0].name) if kind == "obj" else cage_to_ply(cage, parts[0].name)
 
 
-def named_meshes(parts: Sequence[Part], form: Form, evaluator: FormEvaluator, kind: str) -> list[meshes.NamedMesh]:
-    """The skins of parts as a format wants them: glTF with normals at every point, the others welded."""
+def named_meshes(
+    parts: Sequence[Part], form: Form, evaluator: FormEvaluator, kind: str, looks: Mapping[str, Look]
+) -> list[meshes.NamedMesh]:
+    """The skins of parts as a format wants them: glTF with normals at every point and finishes, the others welded."""
     found = []
     for part in parts:
         mesh = evaluator.mesh(part, form.parts)
@@ -54,7 +60,7 @@ def named_meshes(parts: Sequence[Part], form: Form, evaluator: FormEvaluator, ki
             # where patches meet each has its own point and normal, but the place must be one to the last bit
             places = mesh.welded()[0][mesh.joined()]
             normals = mesh.normal_vectors().astype(np.float64)
-            found.append(meshes.NamedMesh(part.name, places, mesh.triangles, normals))
+            found.append(meshes.NamedMesh(part.name, places, mesh.triangles, normals, looks.get(part.id, meshes.PLAIN)))
         else:
             found.append(meshes.NamedMesh(part.name, *mesh.welded()))
     return found

@@ -1,6 +1,7 @@
-"""Triangle meshes: STL (binary), PLY (binary) and glTF 2.0 (binary) out; OBJ, STL and PLY in for checking.
+"""Triangle meshes: STL (binary), PLY (binary), OBJ and glTF 2.0 (binary) out; OBJ, STL and PLY in for checking.
 
-STL and PLY hold millimetres, z up. glTF holds metres, y up, as ISO/IEC 12113 asks.
+STL, PLY and OBJ hold millimetres, z up. glTF holds metres, y up, as ISO/IEC 12113 asks, and the finishes: glass by Khronos' extensions
+KHR_materials_transmission and KHR_materials_ior.
 """
 
 from __future__ import annotations
@@ -18,19 +19,22 @@ from numpy.typing import NDArray
 from hollow_marble.core.bodies.still_body import MOST_TRIANGLES
 from hollow_marble.core.cage.weld import joined_corners
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.studio.finishes import Look
 from hollow_marble.exchange.claims import MOST_POINTS, check_claims, check_count, one_at_a_time
 from hollow_marble.exchange.obj import read_faces
+
+PLAIN = Look((0.6, 0.6, 0.6), 0.0, 0.5, 1.5, 0.0)
 
 
 @dataclass(frozen=True)
 class NamedMesh:
-    """points (N, 3) mm, triangles (T, 3); normals (N, 3) where known; colour linear (3,)."""
+    """points (N, 3) mm, triangles (T, 3); normals (N, 3) where known; how its finish is drawn."""
 
     name: str
     points: NDArray[np.floating]
     triangles: NDArray[np.integer]
     normals: NDArray[np.floating] | None = None
-    colour: tuple[float, float, float] = (0.6, 0.6, 0.6)
+    look: Look = PLAIN
 
 
 def stl(meshes: list[NamedMesh]) -> bytes:
@@ -75,16 +79,44 @@ def glb(meshes: list[NamedMesh]) -> bytes:
         index = len(document.accessors)
         corners = mesh.triangles.reshape(-1).astype("<u4")
         blob += _add(document, corners, gltf.UNSIGNED_INT, gltf.SCALAR, gltf.ELEMENT_ARRAY_BUFFER, len(blob))
-        shade = gltf.PbrMetallicRoughness(baseColorFactor=[*mesh.colour, 1.0], metallicFactor=0.0, roughnessFactor=0.5)
-        document.materials.append(gltf.Material(name=mesh.name, pbrMetallicRoughness=shade))
+        document.materials.append(_finish(mesh.name, mesh.look))
         primitive = gltf.Primitive(attributes=attributes, indices=index, material=len(document.materials) - 1)
         document.meshes.append(gltf.Mesh(name=mesh.name, primitives=[primitive]))
         document.nodes.append(gltf.Node(name=mesh.name, mesh=len(document.meshes) - 1))
+    document.extensionsUsed = sorted({name for material in document.materials for name in material.extensions})
     document.scenes.append(gltf.Scene(nodes=list(range(len(document.nodes)))))
     document.scene = 0
     document.buffers.append(gltf.Buffer(byteLength=len(blob)))
     document.set_binary_blob(blob)
     return b"".join(document.save_to_bytes())
+
+
+def _finish(name: str, look: Look) -> gltf.Material:
+    shade = gltf.PbrMetallicRoughness(
+        baseColorFactor=[*look.colour, 1.0], metallicFactor=look.metalness, roughnessFactor=look.roughness
+    )
+    extensions: dict[str, dict[str, float]] = {}
+    if look.ior != _IOR_MEANT:
+        extensions["KHR_materials_ior"] = {"ior": look.ior}
+    if look.transmission:
+        extensions["KHR_materials_transmission"] = {"transmissionFactor": look.transmission}
+    return gltf.Material(name=name, pbrMetallicRoughness=shade, extensions=extensions)
+
+
+_IOR_MEANT = 1.5
+"""What glTF 2.0 means where a file says nothing (KHR_materials_ior)."""
+
+
+def obj(meshes: list[NamedMesh]) -> bytes:
+    """OBJ text of meshes, one object each; coordinates to a tenth of a micrometre."""
+    lines = ["# skin, millimetres, z up"]
+    before = 1
+    for mesh in meshes:
+        lines.append(f"o {'_'.join(mesh.name.split()) or 'part'}")
+        lines += [f"v {x:.4f} {y:.4f} {z:.4f}" for x, y, z in np.asarray(mesh.points).tolist()]
+        lines += [f"f {a} {b} {c}" for a, b, c in (mesh.triangles + before).tolist()]
+        before += len(mesh.points)
+    return ("\n".join(lines) + "\n").encode()
 
 
 def read_triangles(data: bytes, kind: str, name: str) -> tuple[NDArray[np.float64], NDArray[np.int64]]:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from hollow_marble.core.surface.soundness import Soundness, check_soundness
 from hollow_marble.jobs.worker import Run
 
@@ -26,11 +24,9 @@ def soundness(run: Run) -> list[Soundness]:
 
 def written(run: Run) -> bytes:
     """Meshes as bytes of an open format."""
-    from hollow_marble.exchange import meshes as formats
+    from hollow_marble.exchange.forms import WORKED
 
-    writers: dict[str, Any] = {"stl": formats.stl, "ply": formats.ply, "glb": formats.glb}
-    data: bytes = writers[run.arguments](run.content[0])
-    return data
+    return WORKED[run.arguments](run.content[0])
 
 
 HANDLERS = {"soundness": soundness, "written": written}

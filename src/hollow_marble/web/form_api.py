@@ -79,7 +79,7 @@ class CageQuery(shapes.Asked):
 
 
 class ExportQuery(shapes.Asked):
-    format: Literal["glb", "stl", "ply", "obj", "cage.ply"]
+    format: Literal["glb", "stl", "ply", "skin.obj", "obj", "cage.ply"]
     part: str | None = Field(None, description="one part; all shown parts where it is left out")
 
 

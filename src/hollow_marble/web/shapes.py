@@ -263,6 +263,16 @@ class LightFactsShape(BaseModel):
     kind: str | None
 
 
+class LookShape(BaseModel):
+    """A finish as a metal-and-roughness renderer draws it: base colour linear."""
+
+    colour: tuple[float, float, float]
+    metalness: float
+    roughness: float
+    ior: float
+    transmission: float
+
+
 class StagingShape(BaseModel):
     shift: tuple[float, float, float]
     centre: tuple[float, float, float]
@@ -271,6 +281,7 @@ class StagingShape(BaseModel):
     view: float
     lamps: list[StagedLampShape]
     sweep: list[tuple[float, float, float, float]] = Field(description="the sweep seen from its side: y, z and normal")
+    looks: dict[str, LookShape] = Field(description="how the finish of each part in the picture is drawn, by part")
     facts: LightFactsShape
 
 

@@ -12,7 +12,7 @@ from pydantic import BaseModel
 from hollow_marble.application import forms, studios
 from hollow_marble.core.errors import NotFoundError
 from hollow_marble.documents.studio.model import Setting
-from hollow_marble.documents.studio.staging import light_facts, stage, sweep_of
+from hollow_marble.documents.studio.staging import light_facts, looks_of, stage, sweep_of
 from hollow_marble.store.assets import asset_facts
 from hollow_marble.store.takes import get_take, list_takes, take_layer
 from hollow_marble.web import shapes
@@ -45,7 +45,8 @@ class InTask(shapes.InProject):
 def staging(path: shapes.InProject, body: StagingRequest) -> dict[str, Any]:
     """A setting worked out around a form, without storing it: for the preview, also while something is dragged."""
     project = project_of(path)
-    staged = stage(body.setting, forms.form_of(project, body.form), application().workspace.evaluator(project))
+    form = forms.form_of(project, body.form)
+    staged = stage(body.setting, form, application().workspace.evaluator(project))
     return {
         "shift": staged.shift.tolist(),
         "centre": staged.centre.tolist(),
@@ -54,6 +55,7 @@ def staging(path: shapes.InProject, body: StagingRequest) -> dict[str, Any]:
         "view": staged.view,
         "lamps": [{"id": x.id, "corners": x.corners.tolist(), "radiance": x.radiance.tolist()} for x in staged.lamps],
         "sweep": sweep_of(body.setting).tolist(),
+        "looks": {part: asdict(look) for part, look in looks_of(body.setting, form).items()},
         "facts": asdict(light_facts(body.setting, staged)),
     }
 

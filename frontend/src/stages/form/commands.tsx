@@ -255,17 +255,18 @@ export function formCommands(does: FormDoings): Command[] {
       note: state.clear ? "on" : undefined,
       run: () => set({ clear: !state.clear }),
     },
-    ...(["glb", "stl", "ply", "obj", "cage.ply"] as const).map((format) => ({
+    ...(["glb", "stl", "ply", "skin.obj", "obj", "cage.ply"] as const).map((format) => ({
       id: `out-${format}`,
       name: {
-        glb: "Skin as glTF",
+        glb: "Skin as glTF with finishes",
         stl: "Skin as STL",
         ply: "Skin as PLY",
-        obj: "Cage as OBJ",
+        "skin.obj": "Skin as OBJ",
+        obj: "Cage as OBJ without creases",
         "cage.ply": "Cage as PLY with creases",
       }[format],
       group: "Take along",
-      hidden: format === "stl" || format === "ply",
+      hidden: format === "stl" || format === "ply" || format === "skin.obj",
       run: () => does.download(format),
     })),
   ];

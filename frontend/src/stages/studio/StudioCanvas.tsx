@@ -63,7 +63,6 @@ function StagedSet(props: CanvasProps & { form: Shapes["FormState"]; stored: Set
     <Still
       staging={staging}
       sweep={setting.sweep!}
-      finishes={setting.finishes ?? NONE}
       parts={parts}
       alone={alone}
       aspect={aspect}
@@ -72,7 +71,6 @@ function StagedSet(props: CanvasProps & { form: Shapes["FormState"]; stored: Set
   );
 }
 
-const NONE = {};
 const Still = memo(StudioPreview);
 
 /** The picture's frame on the neutral surround, as large as its shape allows. */

@@ -5,10 +5,10 @@ import {
   BufferAttribute,
   BufferGeometry,
   Color,
+  CustomToneMapping,
   DoubleSide,
   Mesh,
   MeshBasicMaterial,
-  NeutralToneMapping,
   PCFShadowMap,
   PerspectiveCamera,
   PMREMGenerator,
@@ -19,22 +19,24 @@ import {
   type WebGLRenderTarget,
 } from "three";
 import type { Shapes } from "../../api/client";
+import "../../view3d/display";
 import { useGeometry } from "../../view3d/useGeometry";
 import type { Shown } from "../../view3d/useParts";
 
 type Staging = Shapes["StagingShape"];
-type Finish = Shapes["Finish"];
 
 interface PreviewProps {
   staging: Staging;
   sweep: Shapes["Sweep"];
-  finishes: Record<string, Finish>;
   parts: Shown[];
   alone: string | null;
   aspect: number;
   /** A hand is dragging: better coarse and at once than fine and late. */
   moving: boolean;
 }
+
+/** How thick glass is taken to be where it bends what lies behind it, mm. */
+const GLASS_THICKNESS = 12;
 
 /** The set at once: lamps as a reflected environment, the key's shadow, the same display transform as a take. */
 export function StudioPreview(props: PreviewProps) {
@@ -44,7 +46,7 @@ export function StudioPreview(props: PreviewProps) {
       frameloop="demand"
       dpr={slow && props.moving ? 0.5 : 1}
       shadows={{ type: PCFShadowMap }}
-      gl={{ antialias: true, toneMapping: NeutralToneMapping }}
+      gl={{ antialias: true, toneMapping: CustomToneMapping }}
     >
       <Lens staging={props.staging} aspect={props.aspect} />
       <Surroundings {...props} onTook={(ms) => setSlow(ms > FOLLOWS)} />
@@ -53,7 +55,7 @@ export function StudioPreview(props: PreviewProps) {
       <group position={props.staging.shift as [number, number, number]}>
         {props.parts.map(({ part, mesh }) => (
           <mesh key={part.id} geometry={mesh.geometry} castShadow>
-            <FinishMaterial finish={props.finishes[part.id] ?? { material: "matte plastic", colour: "#c9c4ba" }} />
+            <FinishMaterial look={props.staging.looks[part.id]} />
           </mesh>
         ))}
       </group>
@@ -246,18 +248,23 @@ function SweepMesh({ sweep, side }: { sweep: Shapes["Sweep"]; side: Staging["swe
   }, [key]);
   return (
     <mesh geometry={geometry}>
-      <meshStandardMaterial color={colour} roughness={1} side={DoubleSide} />
+      <meshPhysicalMaterial color={colour} roughness={1} specularIntensity={0} side={DoubleSide} />
     </mesh>
   );
 }
 
-function FinishMaterial({ finish }: { finish: Finish }) {
-  const looks = {
-    "matte plastic": { roughness: 0.5 },
-    "gloss plastic": { roughness: 0.12 },
-    rubber: { roughness: 0.8 },
-    "polished metal": { metalness: 1, roughness: 0.14 },
-    "clear glass": { roughness: 0.02, transmission: 1, thickness: 12, ior: 1.5 },
-  }[finish.material ?? "matte plastic"];
-  return <meshPhysicalMaterial key={finish.material} color={finish.colour} side={DoubleSide} {...looks} />;
+/** A finish as the server says it is drawn; it is not there in the moment between a new part and its staging. */
+function FinishMaterial({ look }: { look: Shapes["LookShape"] | undefined }) {
+  if (!look) return <meshPhysicalMaterial side={DoubleSide} />;
+  const { colour, transmission, ...rest } = look;
+  return (
+    <meshPhysicalMaterial
+      key={transmission}
+      color={new Color(...colour)}
+      side={DoubleSide}
+      transmission={transmission}
+      thickness={transmission * GLASS_THICKNESS}
+      {...rest}
+    />
+  );
 }

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-Kind = Literal["matte plastic", "gloss plastic", "polished metal", "clear glass", "rubber", "backdrop"]
+from hollow_marble.core.studio.finishes import Kind
 
 
 @dataclass(frozen=True)

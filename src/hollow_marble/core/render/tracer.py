@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from hollow_marble.core.render.scene import Body, Material, Scene
+from hollow_marble.core.studio import finishes
 
 Variant = Literal["llvm_ad_rgb", "scalar_rgb"]
 MOST_BOUNCES = 10
@@ -26,33 +27,62 @@ def choose_variant(variant: Variant) -> None:
 
 
 def surface(material: Material) -> dict[str, Any]:
-    """Reflectance model of a material.
+    """Reflectance model of a material, from the table of finishes.
 
-    Plastics are a rough dielectric coat (n = 1.49) over a diffuse base, metal a rough conductor tinted by its colour,
-    glass a smooth dielectric (n = 1.5).
+    Plastics are a rough dielectric coat over a base in two parts (`finishes.Coated`), metal a rough conductor tinted by its colour, glass
+    a smooth dielectric, the backdrop Lambertian.
     """
-    colour = {"type": "rgb", "value": list(material.colour)}
-    coat = {"matte plastic": 0.32, "gloss plastic": 0.06, "rubber": 0.5}
-    if material.kind in coat:
-        return {
-            "type": "roughplastic",
-            "distribution": "ggx",
-            "int_ior": 1.49 if material.kind != "rubber" else 1.3,
-            "alpha": coat[material.kind],
-            "diffuse_reflectance": colour,
-            "nonlinear": False,
-        }
+    coated = finishes.COATED.get(material.kind)
+    if coated is not None:
+        return _coated(coated, coated.base(material.colour))
     if material.kind == "polished metal":
         return {
             "type": "roughconductor",
             "distribution": "ggx",
-            "alpha": 0.07,
+            "alpha": finishes.POLISHED,
             "material": "none",
-            "specular_reflectance": colour,
+            "specular_reflectance": _reflectance(material.colour),
         }
     if material.kind == "clear glass":
-        return {"type": "dielectric", "int_ior": 1.5, "specular_transmittance": colour}
-    return {"type": "diffuse", "reflectance": colour}
+        tint = _reflectance(finishes.glass_tint(material.colour))
+        return {"type": "dielectric", "int_ior": finishes.GLASS, "specular_transmittance": tint}
+    return {"type": "diffuse", "reflectance": _reflectance(material.colour)}
+
+
+COAT_RAYS = 0.3
+"""Share of the rays at a coated surface that are spent on its coat."""
+
+
+def _coated(coated: finishes.Coated, base: finishes.Colour) -> dict[str, Any]:
+    """Coat and base are added: the library's blend weighs them, so each is given by its weight's inverse."""
+    scale = (coated.even + coated.falling) / (1 - COAT_RAYS)
+    under = _reflectance((base[0] * scale, base[1] * scale, base[2] * scale))
+    none = _reflectance((0.0, 0.0, 0.0))
+    falling = _plastic(finishes.UNDER, none, under)
+    if coated.even:
+        share = coated.falling / (coated.even + coated.falling)
+        falling = {"type": "blendbsdf", "weight": share, "even": {"type": "diffuse", "reflectance": under}, "falling": falling}
+    coat = _plastic(coated, _reflectance((1 / COAT_RAYS,) * 3), none)
+    return {"type": "blendbsdf", "weight": 1 - COAT_RAYS, "coat": coat, "base": falling}
+
+
+def _plastic(coat: finishes.Coated, reflected: dict[str, Any], scattered: dict[str, Any]) -> dict[str, Any]:
+    return {
+        "type": "roughplastic",
+        "distribution": "ggx",
+        "int_ior": coat.ior,
+        "alpha": coat.alpha,
+        "specular_reflectance": reflected,
+        "diffuse_reflectance": scattered,
+        "nonlinear": False,
+    }
+
+
+def _reflectance(colour: finishes.Colour) -> dict[str, Any]:
+    """A colour that may be more than 1, as a part of a blend is."""
+    import mitsuba as mi
+
+    return {"type": "srgb", "color": mi.ScalarColor3f(*colour), "unbounded": True}
 
 
 def build(scene: Scene, width: int, height: int) -> tuple[Any, Any, Any]:

@@ -67,16 +67,14 @@ def warmth_to_rgb(kelvin: float, white: float = 5600.0) -> NDArray[np.float64]:
 
 
 def display(linear: NDArray[np.floating]) -> NDArray[np.float64]:
-    """Khronos PBR Neutral tone mapper: linear Rec. 709 (..., 3) to linear display values 0 to 1.
+    """Linear Rec. 709 (..., 3) to linear display values 0 to 1: as it is up to 0.8, compressed and slowly whitened above.
 
-    Source: Khronos Group, PBR Neutral Tone Mapper, 2024. Identity up to the start of compression apart from the
-    removal of the 4 % Fresnel offset.
+    The Khronos PBR Neutral tone mapper (Khronos Group, 2024) without its first step. That one takes 0.04 off, since a colour of glTF is
+    a base to which the coat's reflection is added; ours are the colours of the things, coat and all (`finishes`), and a chosen grey is
+    to be that grey in the picture.
     """
-    start, desaturation = 0.8 - 0.04, 0.15
+    start, desaturation = 0.8, 0.15
     rgb = np.maximum(np.asarray(linear, np.float64), 0)
-    low = rgb.min(axis=-1, keepdims=True)
-    offset = np.where(low < 0.08, low - 6.25 * low * low, 0.04)
-    rgb = rgb - offset
     peak = rgb.max(axis=-1, keepdims=True)
     d = 1 - start
     compressed = 1 - d * d / (peak + d - start)

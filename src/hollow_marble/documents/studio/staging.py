@@ -12,6 +12,7 @@ from hollow_marble.core.render.scene import Body, Lens, Material, Panel, Scene
 from hollow_marble.core.studio import lamps
 from hollow_marble.core.studio.camera import camera_place, field_of_view
 from hollow_marble.core.studio.colour import hex_to_linear, warmth_to_rgb
+from hollow_marble.core.studio.finishes import Look, look_of
 from hollow_marble.core.studio.sweep import outline, sweep_mesh
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form, Part
@@ -107,6 +108,15 @@ def sweep_of(setting: Setting) -> NDArray[np.float64]:
     """The sweep seen from its side (`core.studio.sweep.outline`); its floor reaches behind the camera."""
     sweep = setting.sweep
     return outline(sweep.depth, sweep.cove, max(sweep.depth, setting.camera.distance + 400.0), WALL_HEIGHT)
+
+
+def looks_of(setting: Setting, form: Form) -> dict[str, Look]:
+    """How the finish of each part that is in the picture is drawn, by part."""
+    looks = {}
+    for part in shown(form):
+        finish = setting.finishes.get(part.id, Finish())
+        looks[part.id] = look_of(finish.material, _rgb(finish.colour))
+    return looks
 
 
 def scene_of(setting: Setting, form: Form, evaluator: FormEvaluator, width: int = 960) -> Scene:
