@@ -37,6 +37,7 @@ ALL = (
     pictures.cold_start,
     pictures.first_picture,
     pictures.review_quality,
+    pictures.noise,
 )
 
 

@@ -159,6 +159,8 @@ def render(project: str, shot: str, size: tuple[int, int] | None, quality: str, 
     output.write_bytes(load_asset(opened.database, take.picture)[0])
     library.close()
     noise = f", noise {take.noise:.1%}" if take.noise is not None else ""
+    if take.noise is not None and take.raw_noise is not None:
+        noise += f" ({take.raw_noise:.0%} before cleaning)"
     click.echo(f"{output}: {take.width} × {take.height}, {take.samples} samples{noise}, {take.seconds:.1f} s")
 
 

@@ -98,12 +98,15 @@ def test_takes_are_developed_cancelled_resumed_and_survive_a_killed_worker(room:
     take = room.ends(draft, "done")
     assert (take.samples, take.wanted) == (8, 8)
     assert take.noise is not None
+    assert take.raw_noise is not None
+    assert 0 < take.noise < take.raw_noise / 2, "what is seen is what cleaning left"
     assert take.engine in ("llvm_ad_rgb", "scalar_rgb")
     picture = picture_of(load_asset(room.project.database, take.picture or "")[0])
     assert picture.shape == (100, 160, 3)
     assert picture[:, 60:100].std() > 8, "the product stands out from the sweep"
     assert take_layer(room.project.database, draft, 0, "picture") == take.picture
     assert not list((tmp_path / "cache" / "takes" / draft).glob("*")), "nothing on the way is left over"
+    assert room.ends(room.ask(), "done").picture == take.picture, "the same settings give the same picture, to the byte"
 
     # killed in the middle: the worker comes back and the take goes on from its checkpoint
     first = room.ask("final", (960, 600))

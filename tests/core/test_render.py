@@ -9,7 +9,7 @@ import sys
 import numpy as np
 import pytest
 
-from hollow_marble.core.render.develop import Exposure, psnr
+from hollow_marble.core.render.develop import BLURRED, Exposure, next_pass, psnr
 from hollow_marble.core.studio.colour import hex_to_linear
 from tests.core import colours
 
@@ -60,6 +60,7 @@ def lit_evenly(kind, colour, degrees=0, samples=1024):
     return tracer.trace(tracer.build(scene, 12, 12), samples, 1).mean(axis=(0, 1)).tolist()
 
 COLOURS = CHIPS
+out["black"] = {kind: lit_evenly(kind, (0.0, 0.0, 0.0))[1] for kind in KINDS[:3]}
 out["cards"] = {kind: [lit_evenly(kind, colour) for colour in COLOURS] for kind in KINDS}
 out["white"] = {kind: [lit_evenly(kind, (1.0, 1.0, 1.0), degrees)[1] for degrees in (0, 45, 70)] for kind in KINDS}
 
@@ -115,6 +116,13 @@ def test_differences_of_colours_are_those_published() -> None:
     assert colours.difference(np.array(one), np.array(other)) == pytest.approx([2.0425, 7.2195, 1.2644], abs=2e-4)
 
 
+def test_a_black_finish_is_its_coat(traced: dict) -> None:
+    """What a coat of index n reflects at right angles, ((n - 1) / (n + 1))² (Fresnel); a rough one loses a part of it."""
+    for kind, index in (("matte plastic", 1.49), ("gloss plastic", 1.49), ("rubber", 1.3)):
+        fresnel = ((index - 1) / (index + 1)) ** 2
+        assert 0.7 * fresnel < traced["black"][kind] < 1.01 * fresnel
+
+
 @pytest.mark.parametrize("kind", KINDS)
 def test_white_finishes_lose_no_light(traced: dict, kind: str) -> None:
     """A white furnace at three angles: nothing is lost or made. Polished metal loses a little where its facets shadow one another."""
@@ -147,9 +155,37 @@ def test_noise_is_the_standard_error_of_the_mean() -> None:
     assert exposure.noise() is None
     for _ in range(25):
         exposure.add((2.0 + rng.normal(0, 0.3, (40, 60, 1)) * np.ones(3)).astype(np.float32), 8)
-    assert exposure.samples == 200
+    assert exposure.done == 200
     assert exposure.noise() == pytest.approx(0.3 / 5 / 2.0, rel=0.05)
     assert exposure.mean.mean() == pytest.approx(2.0, abs=0.01)
+
+
+@pytest.mark.parametrize("wanted", [1, 3, 8, 32, 47, 192, 1000])
+def test_passes_take_all_samples_in_powers_of_two_and_share_them_between_the_halves(wanted: int) -> None:
+    """A sample count that is no power of two is added in the order of the renderer's threads, and so is never twice the same."""
+    passes: list[int] = []
+    while sum(passes) < wanted:
+        passes.append(next_pass(sum(passes), wanted))
+    assert sum(passes) == wanted
+    assert all(count & (count - 1) == 0 for count in passes)
+    if wanted in (8, 32, 192):
+        assert sum(passes[::2]) == sum(passes[1::2])
+
+
+def test_cleaned_noise_is_what_is_left_of_it() -> None:
+    """A cleaning that averages blocks of 4 × 4 leaves a quarter of the noise (formula: 1 / sqrt(16))."""
+    rng = np.random.default_rng(5)
+    exposure = Exposure.blank(64, 64)
+    assert exposure.cleaned_noise(lambda image: image) is None
+    for _ in range(16):
+        exposure.add((1.0 + rng.normal(0, 0.4, (64, 64, 1)) * np.ones(3)).astype(np.float32), 2)
+
+    def blocks(image: np.ndarray) -> np.ndarray:
+        means = image.reshape(16, 4, 16, 4, 3).mean(axis=(1, 3))
+        return means.repeat(4, axis=0).repeat(4, axis=1).astype(np.float32)
+
+    assert exposure.cleaned_noise(lambda image: image) == pytest.approx(BLURRED * 0.1, rel=0.05)
+    assert exposure.cleaned_noise(blocks) == pytest.approx(BLURRED * 0.1 / 4, rel=0.1)
 
 
 def test_light_that_is_not_a_number_counts_as_none() -> None:

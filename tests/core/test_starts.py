@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from hollow_marble.core.cage import starts
+from hollow_marble.core.cage import profiles, sizing, starts
 from hollow_marble.core.cage.extrusions import extrude_faces
 from hollow_marble.core.cage.measure import measure
 from hollow_marble.core.cage.mesh import Cage
@@ -35,6 +35,57 @@ def test_a_boxs_skin_has_the_size_that_was_asked_for(size: tuple, divisions: tup
     a, b, c = divisions
     assert cage.face_count == 2 * (a * b + b * c + c * a)
     assert 0.3 * np.prod(size) < found.volume < np.prod(size)
+
+
+def opening(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
+    """Width and depth of the hole through a mesh at half its height: where its edges cross a plane there."""
+    edges = np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]]])
+    one, other = points[edges[:, 0]].astype(float), points[edges[:, 1]].astype(float)
+    height = 1e-7
+    cross = (one[:, 2] - height) * (other[:, 2] - height) < 0
+    share = (height - one[cross, 2]) / (other[cross, 2] - one[cross, 2])
+    level = (one[cross] + share[:, None] * (other[cross] - one[cross]))[:, :2]
+    out = np.linalg.norm(level / np.ptp(level, axis=0), axis=1)
+    return np.ptp(level[out < (out.min() + out.max()) / 2], axis=0)
+
+
+@settings(max_examples=20, deadline=None)
+@given(SIZES, st.integers(1, 5), st.integers(3, 30), st.integers(1, 4))
+def test_the_skin_of_every_start_has_the_size_that_was_typed(
+    size: tuple, divisions: int, sides: int, rows: int
+) -> None:
+    """Whatever the divisions, to 1e-6 of the size, on the mesh that is measured (definition of the sizes)."""
+    for cage, wished in (
+        (sizing.box(size, (divisions, rows, 1)), size),
+        (sizing.sphere(size, divisions), size),
+        (sizing.cylinder(size, sides, rows), size),
+        (sizing.disc(size[:2], sides, rows), (*size[:2], 0)),
+    ):
+        assert np.ptp(mesh_of(cage)[0], axis=0) == pytest.approx(np.array(wished, float), abs=1e-6 * max(size))
+
+
+@pytest.mark.parametrize(("sides", "rows"), [(16, 1), (18, 2), (24, 3), (7, 1)])
+def test_the_wall_of_a_tube_is_as_thick_as_typed(sides: int, rows: int) -> None:
+    points, triangles = mesh_of(sizing.tube((50.0, 40.0, 80.0), 4.0, sides, rows))
+    assert np.ptp(points, axis=0) == pytest.approx([50, 40, 80], rel=1e-6)
+    assert opening(points, triangles) == pytest.approx([42, 32], abs=1e-4)
+
+
+@pytest.mark.parametrize(("around", "section"), [(16, 8), (18, 6), (5, 5), (64, 16)])
+def test_a_ring_has_the_radii_that_were_typed(around: int, section: int) -> None:
+    points, triangles = mesh_of(sizing.ring(20.0, 5.0, around, section))
+    assert np.ptp(points, axis=0) == pytest.approx([50, 50, 10], rel=1e-6)
+    assert opening(points, triangles)[0] == pytest.approx(30, abs=1e-4)
+
+
+def test_a_turned_ball_is_as_tall_as_its_profile() -> None:
+    """The skin passes through the ends of the profile on the axis, where the faces meet in a point."""
+    angle = np.linspace(0, np.pi, 60)
+    profile = np.column_stack([30 * np.sin(angle), -30 * np.cos(angle)])
+    for rows in (4, 9):
+        points, _ = mesh_of(profiles.turned(profile, 24, rows, fit=True))
+        assert np.ptp(points[:, 2]) == pytest.approx(60, rel=1e-6)
+        assert np.ptp(mesh_of(profiles.turned(profile, 24, rows))[0][:, 2]) < 59.7, "as parts of before stay"
 
 
 def test_a_box_is_its_own_mirror_image_in_all_three_directions() -> None:

@@ -102,8 +102,22 @@ def test_a_lamp_faces_the_product() -> None:
         assert np.linalg.norm(towards) == pytest.approx(700)
 
 
-def test_shadow_edge_by_similar_triangles_and_key_to_fill_in_stops() -> None:
-    assert lamps.shadow_edge(600, 900, 54) == pytest.approx(36.0)
+def test_a_small_far_lamp_overhead_gives_the_edge_of_similar_triangles() -> None:
+    """Lamp width × height of the edge / distance, of which 5 to 95 % of an even lamp are nine tenths (formula)."""
+    edge = lamps.shadow_edge(lamps.lamp_corners(0, 90, 3000, 60, 40, np.array([0, 0, 50.0])), np.array([0, 0, 50.0]))
+    assert edge.sides == pytest.approx(0.9 * 60 * 50 / 3000, rel=0.01)
+    assert edge.end == pytest.approx(0.9 * 40 * 50 / 3000, rel=0.01)
+
+
+def test_a_lamp_that_stands_too_low_has_no_whole_edge_on_the_floor() -> None:
+    middle = np.array([0, 0, 50.0])
+    assert lamps.shadow_edge(lamps.lamp_corners(20, -10, 700, 100, 100, middle), middle) == lamps.ShadowEdge(None, None)
+    steep, low = (lamps.shadow_edge(lamps.lamp_corners(20, h, 700, 300, 300, middle), middle) for h in (60, 30))
+    assert low.end > 2 * steep.end
+    assert low.sides > steep.sides
+
+
+def test_key_to_fill_in_stops_and_a_word_for_the_edge() -> None:
     assert lamps.key_to_fill(3.0, 1.0) == pytest.approx(2.0)
     assert lamps.softness(2) == "crisp"
     assert lamps.softness(100) == "very soft"

@@ -56,10 +56,11 @@ def test_a_larger_nearer_key_gives_a_softer_shadow_and_more_fill_a_lower_ratio()
     plain = facts(studio)
     softer = facts(s.SetLamp(lamp=key.model_copy(update={"width": 900.0})).applied_to(studio))
     flatter = facts(s.SetLamp(lamp=fill.model_copy(update={"power": 1.0})).applied_to(studio))
-    assert softer.shadow_edge > plain.shadow_edge
+    assert softer.shadow_end > plain.shadow_end
+    assert softer.shadow_sides > plain.shadow_sides
     assert flatter.key_to_fill < plain.key_to_fill
     dark = facts(s.SetLamp(lamp=key.model_copy(update={"on": False})).applied_to(studio))
-    assert dark.shadow_edge is None
+    assert (dark.shadow_end, dark.shadow_sides) == (None, None)
 
 
 def test_a_shot_keeps_what_it_was_made_of() -> None:

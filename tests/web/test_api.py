@@ -230,7 +230,7 @@ def test_a_setting_is_worked_out_with_what_it_means(client: Client) -> None:
     staged = client.http.post(client.url("staging"), json=body).json
     assert len(staged["lamps"]) == 3
     assert staged["shift"][2] == pytest.approx(50, abs=1)
-    assert staged["facts"]["shadow_edge"] > 0
+    assert staged["facts"]["shadow_end"] > staged["facts"]["shadow_sides"] > 0
     assert staged["facts"]["softness"] in ("crisp", "firm", "soft", "very soft")
 
 

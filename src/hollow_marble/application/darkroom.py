@@ -142,7 +142,13 @@ class Darkroom:
             _log.warning("a picture on the way could not be kept: there may be no room on the disk")
         engine = self._engine()
         update_take(
-            project.database, ident, samples=news.samples, noise=news.noise, seconds=news.seconds, engine=engine
+            project.database,
+            ident,
+            samples=news.samples,
+            noise=news.noise,
+            raw_noise=news.raw_noise,
+            seconds=news.seconds,
+            engine=engine,
         )
         self._news(project, ident)
 

@@ -17,7 +17,9 @@ def cage_to_obj(cage: Cage, name: str) -> bytes:
     lines = [f"# cage of {' '.join(name.split())}, millimetres, z up", f"o {'_'.join(name.split()) or 'cage'}"]
     creases = len(cage.crease_edges) + len(cage.corner_points)
     if creases:
-        lines.insert(1, f"# {creases} creases and sharp corners are left out: this format has no place for them, PLY has")
+        lines.insert(
+            1, f"# {creases} creases and sharp corners are left out: this format has no place for them, PLY has"
+        )
     lines += [f"v {x!r} {y!r} {z!r}" for x, y, z in cage.points.tolist()]
     lines += ["f " + " ".join(str(p + 1) for p in face) for face in faces_of(cage)]
     return ("\n".join(lines) + "\n").encode()

@@ -99,9 +99,11 @@ class Develop:
 
 @dataclass(frozen=True)
 class Exposed:
-    """What a picture has to show: PNG bytes, samples a pixel, relative noise (None after one pass), seconds of rendering."""
+    """What a picture has to show: PNG bytes, samples a pixel, relative noise as it is seen and before cleaning (None after one pass),
+    seconds of rendering."""
 
     picture: bytes
     samples: int
     noise: float | None
+    raw_noise: float | None
     seconds: float

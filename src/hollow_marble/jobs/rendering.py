@@ -6,11 +6,12 @@ import contextlib
 import gc
 import io
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image
+from PIL import Image as pictures
 
 from hollow_marble.core.render import develop, tracer
 from hollow_marble.core.render.scene import Scene
@@ -19,14 +20,12 @@ from hollow_marble.jobs.messages import Develop, Exposed
 from hollow_marble.jobs.warm_scene import warm_scene
 from hollow_marble.jobs.worker import Run
 
-FIRST_PASS = 2
-LATER_PASS = 8
 PICTURE_EVERY = 1.2
 """Seconds between pictures at the least; later ones come after a fifth of the time spent so far."""
 
 CHECKPOINT_EVERY = 5.0
 
-Layers = tuple[NDArray[np.float32], NDArray[np.float32]]
+Image = NDArray[np.float32]
 
 
 def begin(way: str) -> str:
@@ -36,7 +35,7 @@ def begin(way: str) -> str:
         raise SystemExit(f"unknown variant {way}")
     tracer.choose_variant(way)  # type: ignore[arg-type]
     built = tracer.build(warm_scene(), 64, 40)
-    image = tracer.trace(built, FIRST_PASS, 0)
+    image = tracer.trace(built, develop.next_pass(0, 2), 0)
     develop.clean(image, *tracer.trace_layers(built))
     del built
     gc.collect()
@@ -50,32 +49,46 @@ def developed(run: Run) -> None:
     began = time.monotonic()
     exposure, earlier = _resumed(wish)
     built = tracer.build(scene, wish.width, wish.height)
-    layers: Layers | None = None
+    albedo, normal = tracer.trace_layers(built, 2)
+    easel = _Easel(run, wish, exposure, lambda image: develop.clean(image, albedo, normal))
     shown = kept = began
-    while exposure.samples < wish.samples:
+    while exposure.done < wish.samples:
         run.check()
-        samples = min(FIRST_PASS if exposure.samples == 0 else LATER_PASS, wish.samples - exposure.samples)
+        samples = develop.next_pass(exposure.done, wish.samples)
         exposure.add(tracer.trace(built, samples, seed=exposure.passes), samples)
-        layers = layers or tracer.trace_layers(built, 2)
         now = time.monotonic()
-        first, last = exposure.passes == 1, exposure.samples >= wish.samples
+        first, last = exposure.passes == 1, exposure.done >= wish.samples
         if first or last or now - shown > max(PICTURE_EVERY, (now - began) / 5):
-            _show(run, wish, exposure, layers, earlier + now - began)
+            easel.show(earlier + now - began)
             shown = time.monotonic()
         if wish.checkpoint is not None and not last and (first or now - kept > CHECKPOINT_EVERY):
             _checkpoint(wish.checkpoint, exposure, earlier + now - began)
             kept = time.monotonic()
-    if layers is None:  # all samples were there already: show what they give
-        _show(run, wish, exposure, tracer.trace_layers(built, 2), earlier)
+    if not easel.pictures:  # all samples were there already: show what they give
+        easel.show(earlier)
 
 
-def _show(run: Run, wish: Develop, exposure: develop.Exposure, layers: Layers, seconds: float) -> None:
-    picture = to_picture(develop.clean(exposure.mean, *layers))
-    file = io.BytesIO()
-    Image.fromarray(picture).save(file, "PNG", compress_level=3)
-    left = seconds / max(exposure.samples, 1) * (wish.samples - exposure.samples)
-    news = Exposed(file.getvalue(), exposure.samples, exposure.noise(), seconds)
-    run.progress(exposure.samples / wish.samples, left, news)
+class _Easel:
+    """Shows what a picture is so far. Its noise is worked out anew when the samples have doubled, and at the end."""
+
+    def __init__(self, run: Run, wish: Develop, exposure: develop.Exposure, cleaned: Callable[[Image], Image]) -> None:
+        self._run, self._wish, self._exposure, self._cleaned = run, wish, exposure, cleaned
+        self._noise: float | None = None
+        self._noise_due = 8
+        self.pictures = 0
+
+    def show(self, seconds: float) -> None:
+        """Send the picture, developed so far in so many seconds."""
+        exposure, wanted = self._exposure, self._wish.samples
+        done = exposure.done
+        if done >= min(self._noise_due, wanted):
+            self._noise, self._noise_due = exposure.cleaned_noise(self._cleaned), 2 * done
+        file = io.BytesIO()
+        pictures.fromarray(to_picture(self._cleaned(exposure.mean))).save(file, "PNG", compress_level=3)
+        left = seconds / max(done, 1) * (wanted - done)
+        news = Exposed(file.getvalue(), done, self._noise, exposure.noise(), seconds)
+        self._run.progress(done / wanted, left, news)
+        self.pictures += 1
 
 
 def _resumed(wish: Develop) -> tuple[develop.Exposure, float]:
@@ -83,10 +96,11 @@ def _resumed(wish: Develop) -> tuple[develop.Exposure, float]:
     if wish.checkpoint is not None and wish.checkpoint.exists():
         try:
             with np.load(wish.checkpoint) as kept:
-                exposure = develop.Exposure(kept["total"], kept["squares"], int(kept["samples"]), int(kept["passes"]))
-                if exposure.total.shape == (wish.height, wish.width, 3):
+                even, odd = kept["samples"].tolist()
+                exposure = develop.Exposure(kept["halves"], kept["squares"], (even, odd), int(kept["passes"]))
+                if exposure.halves.shape == (2, wish.height, wish.width, 3):
                     return exposure, float(kept["seconds"])
-        except (OSError, ValueError, KeyError):
+        except (OSError, ValueError, KeyError, TypeError):
             wish.checkpoint.unlink(missing_ok=True)  # half written by a worker that died; begin again
     return develop.Exposure.blank(wish.width, wish.height), 0.0
 
@@ -99,9 +113,9 @@ def _checkpoint(path: Path, exposure: develop.Exposure, seconds: float) -> None:
         path.parent.mkdir(parents=True, exist_ok=True)
         np.savez(
             fresh,
-            total=exposure.total,
+            halves=exposure.halves,
             squares=exposure.squares,
-            samples=exposure.samples,
+            samples=np.array(exposure.samples),
             passes=exposure.passes,
             seconds=seconds,
         )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from typing import Any
 
 
 def after_ground(connection: sqlite3.Connection) -> None:
@@ -31,5 +32,39 @@ def after_ground(connection: sqlite3.Connection) -> None:
     connection.executemany("update edit set jump = ?, chosen = ? where id = ?", filled)
 
 
-AFTER = {2: after_ground}
+def after_true_sizes(connection: sqlite3.Connection) -> None:
+    """Say of the starts of earlier parts that their sizes are those of the cage (004_true_sizes.sql)."""
+    for query, change in (
+        ("select id, start from document where kind = 'form'", "update document set start = ? where id = ?"),
+        (_EDITS_OF_FORMS, "update edit set body = ? where id = ?"),
+    ):
+        rows = connection.execute(query).fetchall()
+        connection.executemany(change, [(json.dumps(_by_cage(json.loads(body))), ident) for ident, body in rows])
+    # snapshots are made anew
+    connection.execute(
+        "delete from snapshot where edit in (select edit.id from edit join document on document = document.id where document.kind = 'form')"
+    )
+
+
+_EDITS_OF_FORMS = "select edit.id, body from edit join document on document = document.id where document.kind = 'form'"
+
+
+def _by_cage(value: Any) -> Any:
+    """A form or an edit of one, with every start in it that has a size marked as sized by its cage."""
+    if isinstance(value, list):
+        return [_by_cage(one) for one in value]
+    if not isinstance(value, dict):
+        return value
+    held = {name: _by_cage(one) for name, one in value.items()}
+    return {**held, "sized": "cage"} if _SIZED.get(held.get("kind", ""), frozenset()) & held.keys() else held
+
+
+_SIZED: dict[str, frozenset[str]] = {
+    **{kind: frozenset(("size",)) for kind in ("box", "sphere", "cylinder", "tube", "disc")},
+    "ring": frozenset(("tube",)),
+    "turned": frozenset(("profile",)),
+}
+"""Kinds of starts that take a size, and the number that tells one from other things of that kind."""
+
+AFTER = {2: after_ground, 4: after_true_sizes}
 """By number of the migration."""

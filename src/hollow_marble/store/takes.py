@@ -14,9 +14,9 @@ from hollow_marble.documents.studio.model import Shot
 from hollow_marble.store.assets import keep_assets
 from hollow_marble.store.database import Database, now
 
-_COLUMNS = """id, place, studio, shot, name, frozen, sheets, quality, width, height, state, samples, wanted, noise, seconds,
+_COLUMNS = """id, place, studio, shot, name, frozen, sheets, quality, width, height, state, samples, wanted, noise, raw_noise, seconds,
               engine, picture, problem, made"""
-_CHANGING = frozenset(("state", "samples", "noise", "seconds", "engine", "problem"))
+_CHANGING = frozenset(("state", "samples", "noise", "raw_noise", "seconds", "engine", "problem"))
 
 
 @dataclass(frozen=True)
@@ -37,6 +37,7 @@ class Take:
     samples: int
     wanted: int
     noise: float | None
+    raw_noise: float | None
     seconds: float
     engine: str | None
     picture: str | None

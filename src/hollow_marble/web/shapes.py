@@ -257,7 +257,8 @@ class StagedLampShape(BaseModel):
 
 
 class LightFactsShape(BaseModel):
-    shadow_edge: float | None
+    shadow_end: float | None = Field(description="from 5 to 95 % of the key's light, at the end of the shadow, mm")
+    shadow_sides: float | None
     softness: str | None
     key_to_fill: float | None
     kind: str | None
@@ -304,7 +305,8 @@ class TakeShape(BaseModel):
     state: Literal["queued", "developing", "done", "cancelled", "failed"]
     samples: int
     wanted: int
-    noise: float | None
+    noise: float | None = Field(description="about how far the cleaned picture is off, relative to its mean luminance")
+    raw_noise: float | None = Field(description="the same before cleaning")
     seconds: float
     engine: str | None
     picture: str | None = Field(description="names the present picture; it changes when the picture does")

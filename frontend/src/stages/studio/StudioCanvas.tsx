@@ -60,14 +60,7 @@ function StagedSet(props: CanvasProps & { form: Shapes["FormState"]; stored: Set
   const staging = useStaging(project, formId, form.standing.head ?? null, setting);
   if (!staging) return null;
   return (
-    <Still
-      staging={staging}
-      sweep={setting.sweep!}
-      parts={parts}
-      alone={alone}
-      aspect={aspect}
-      moving={drafting}
-    />
+    <Still staging={staging} sweep={setting.sweep!} parts={parts} alone={alone} aspect={aspect} moving={drafting} />
   );
 }
 

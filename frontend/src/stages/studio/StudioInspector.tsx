@@ -49,11 +49,9 @@ function PlanCard({ project, formId, formHead, stored, onDraft, onLamp }: Inspec
     <Card title="Lighting plan" aside="above, side">
       <PlanFromAbove {...plan} />
       <PlanFromTheSide {...plan} />
-      {facts?.shadow_edge != null && (
-        <Row label="Shadow edge">
-          {facts.shadow_edge.toFixed(0)} mm, {facts.softness}
-        </Row>
-      )}
+      {facts?.softness && <Row label="Shadow">{facts.softness}</Row>}
+      {facts?.shadow_sides != null && <Row label="Edge at its sides">{facts.shadow_sides.toFixed(0)} mm</Row>}
+      {facts?.shadow_end != null && <Row label="Edge at its end">{facts.shadow_end.toFixed(0)} mm</Row>}
       {facts?.key_to_fill != null && <Row label="Key to fill">{facts.key_to_fill.toFixed(1)} stops</Row>}
       {facts?.kind && <Row label="Key lights it">{facts.kind}</Row>}
     </Card>
@@ -243,6 +241,8 @@ function ShotsCard(props: InspectorProps) {
   );
 }
 
+const per = (share: number) => `${(share * 100).toFixed(1)} %`;
+
 function TakesCard({ project, takes }: InspectorProps) {
   const { take: chosen, set } = useStudioStage();
   const work = useWork();
@@ -274,6 +274,12 @@ function TakesCard({ project, takes }: InspectorProps) {
                 </span>
               </span>
             </button>
+            {take.id === chosen && take.noise != null && (
+              <>
+                <Row label="Noise">{per(take.noise)}</Row>
+                {take.raw_noise != null && <Row label="Before cleaning">{per(take.raw_noise)}</Row>}
+              </>
+            )}
             <div className="flex gap-3">
               {(take.state === "queued" || take.state === "developing") && (
                 <Button weight="quiet" onClick={() => post(take, "cancel")}>

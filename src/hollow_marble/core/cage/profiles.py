@@ -8,14 +8,19 @@ from scipy.linalg import solve_banded
 
 from hollow_marble.core.cage.mesh import Cage, cage_from_faces
 from hollow_marble.core.cage.paths import evenly
+from hollow_marble.core.cage.skin import evaluate, plan_skin
 from hollow_marble.core.cage.starts import MOST_DIVISIONS, MOST_SIDES, bands, check_count, circle
+from hollow_marble.core.cage.weld import weld
 from hollow_marble.core.errors import HollowMarbleError
+
+CLOSE = 1e-7
+ROUNDS = 60
 
 ON_AXIS = 0.02
 """A profile's end this near to the axis, as a share of the profile's extent, lies on it."""
 
 
-def turned(profile: NDArray[np.float64], sides: int, rows: int, closed: bool = False) -> Cage:
+def turned(profile: NDArray[np.float64], sides: int, rows: int, closed: bool = False, fit: bool = False) -> Cage:
     """Turn a profile about the z axis.
 
     The skin passes through `rows + 1` places evenly spaced along the profile and is round to within the spline's own error:
@@ -26,6 +31,7 @@ def turned(profile: NDArray[np.float64], sides: int, rows: int, closed: bool = F
     ----------
     profile : (k, 2) distance from the axis and height, mm
     closed : the profile comes round to its beginning, for a ring of that section
+    fit : pass through the places at the axis too, where the skin is no spline
     """
     check_count("A turned form", sides, 3, MOST_SIDES)
     check_count("A turned form", rows, 2 + closed, MOST_DIVISIONS)
@@ -44,9 +50,40 @@ def turned(profile: NDArray[np.float64], sides: int, rows: int, closed: bool = F
                 profile[end, 0] = 0.0
     through = evenly(profile, rows + 1)
     control = _closed_controls(through[:-1]) if closed else _open_controls(through)
+    control = _outside(control, through, closed)
+    return _fitted(control, through, sides, closed) if fit else _swept(control, sides, closed)
+
+
+def _outside(control: NDArray[np.float64], through: NDArray[np.float64], closed: bool) -> NDArray[np.float64]:
+    """Controls on their side of the axis, ends as far out as they were drawn."""
     control[:, 0] = np.maximum(control[:, 0], 0.0)
     if not closed:
         control[[0, -1], 0] = through[[0, -1], 0]
+    return control
+
+
+def _fitted(control: NDArray[np.float64], through: NDArray[np.float64], sides: int, closed: bool) -> Cage:
+    """The cage whose skin passes through the places also near the axis, where faces meet in a point: each control moves by what the skin
+    over it is off, which is less by a third and more each time (the spline's mask is (1, 4, 1) / 6)."""
+    wish = through[: len(control)]
+    cage = _swept(control, sides, closed)
+    plan = plan_skin(cage, 1)
+    numbers = weld(cage, plan)
+    over = np.empty(len(cage.points), np.int64)
+    own = np.flatnonzero(numbers < len(cage.points))
+    over[numbers[own]] = own
+    poles = [not closed and bool(wish[end, 0] == 0) for end in (0, -1)]
+    rings = np.arange(len(control) - sum(poles)) * sides
+    low, high = ([len(cage.points) - sum(poles)] * poles[0]), ([len(cage.points) - 1] * poles[1])
+    seen = over[
+        np.concatenate([low, rings, high]).astype(np.int64)
+    ]  # of each control, the skin's point over one of its points
+    for _ in range(ROUNDS):
+        limit = evaluate(plan, _swept(control, sides, closed).points).positions[seen].astype(float)
+        off = wish - np.column_stack([np.hypot(limit[:, 0], limit[:, 1]), limit[:, 2]])
+        control = _outside(control + off, wish, closed)
+        if np.abs(off).max() < CLOSE * np.ptp(wish):
+            break
     return _swept(control, sides, closed)
 
 

@@ -141,16 +141,17 @@ def disc(size: tuple[float, float], sides: int, rings: int) -> Cage:
     return cage_from_faces(points, [*bands(sides, rings, outward=True), list(range(sides))])
 
 
-def tube(size: tuple[float, float, float], wall: float, sides: int, rows: int) -> Cage:
-    """A closed upright tube about the origin, `wall` mm thick, open through its middle."""
+def tube(size: tuple[float, float, float], wall: float | tuple[float, float], sides: int, rows: int) -> Cage:
+    """A closed upright tube about the origin, `wall` mm thick (along x and y where two are given), open through its middle."""
     _check_size(size)
     check_count("A tube", sides, 3, MOST_SIDES)
     check_count("A tube", rows, 1, MOST_DIVISIONS)
-    if not 0 < wall < min(size[0], size[1]) / 2:
+    along_x, along_y = wall if isinstance(wall, tuple) else (wall, wall)
+    if not (0 < along_x < size[0] / 2 and 0 < along_y < size[1] / 2):
         raise HollowMarbleError("The wall of a tube must be thinner than half of its width and depth. Make it thinner.")
     rim = circle(sides)
     outer = rim * (size[0] / 2, size[1] / 2)
-    inner = rim * (size[0] / 2 - wall, size[1] / 2 - wall)
+    inner = rim * (size[0] / 2 - along_x, size[1] / 2 - along_y)
     heights = np.linspace(-size[2] / 2, size[2] / 2, rows + 1)
     # round the section: up outside, down inside
     section = [(outer, z) for z in heights] + [(inner, z) for z in heights[::-1]]

@@ -61,7 +61,12 @@ def _coated(coated: finishes.Coated, base: finishes.Colour) -> dict[str, Any]:
     falling = _plastic(finishes.UNDER, none, under)
     if coated.even:
         share = coated.falling / (coated.even + coated.falling)
-        falling = {"type": "blendbsdf", "weight": share, "even": {"type": "diffuse", "reflectance": under}, "falling": falling}
+        falling = {
+            "type": "blendbsdf",
+            "weight": share,
+            "even": {"type": "diffuse", "reflectance": under},
+            "falling": falling,
+        }
     coat = _plastic(coated, _reflectance((1 / COAT_RAYS,) * 3), none)
     return {"type": "blendbsdf", "weight": 1 - COAT_RAYS, "coat": coat, "base": falling}
 

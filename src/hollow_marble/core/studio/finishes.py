@@ -31,8 +31,8 @@ class Coated:
     falling: float
 
     def base(self, colour: Colour) -> Colour:
-        """Colour of the base (3,) that, under the coat, shows the one that is chosen."""
-        r, g, b = (max((value - self.coat) / (1 - self.coat), 0.0) for value in colour)
+        """Colour of the base (3,) that, under the coat, shows the one that is chosen; never quite black, which the tracer's model is not made for."""
+        r, g, b = (max((value - self.coat) / (1 - self.coat), 1e-6) for value in colour)
         return r, g, b
 
 

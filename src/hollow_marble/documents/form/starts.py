@@ -10,14 +10,27 @@ from pydantic import Field
 
 from hollow_marble.core.bodies.body import Body
 from hollow_marble.core.bodies.still_body import still_body
-from hollow_marble.core.cage import profiles, starts
+from hollow_marble.core.cage import profiles, sizing, starts
 from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, faces_of
 from hollow_marble.documents.edit import LoadAsset
 from hollow_marble.documents.form.recipe import Inputs, Making
 from hollow_marble.documents.form.steps import Letter, StartStep, Vector
 
+Sized = Literal["skin", "cage"]
 
-class BoxStart(StartStep):
+
+class SizedStart(StartStep):
+    """A start with a size: `sized` says what of, the skin or, as in parts of earlier versions, the cage."""
+
+    sized: Sized = "skin"
+
+    @property
+    def of_skin(self) -> bool:
+        """Whether the skin is to have the size."""
+        return self.sized == "skin"
+
+
+class BoxStart(SizedStart):
     """Begin with a box about the origin."""
 
     kind: Literal["box"] = "box"
@@ -29,10 +42,10 @@ class BoxStart(StartStep):
         return f"Started from a box {w:g} × {d:g} × {h:g} mm"
 
     def first_cage(self, load: LoadAsset) -> Cage:
-        return starts.box(self.size, self.divisions)
+        return sizing.box(self.size, self.divisions) if self.of_skin else starts.box(self.size, self.divisions)
 
 
-class SphereStart(StartStep):
+class SphereStart(SizedStart):
     """Begin with an ellipsoid of quads."""
 
     kind: Literal["sphere"] = "sphere"
@@ -43,10 +56,10 @@ class SphereStart(StartStep):
         return f"Started from a sphere {_size(self.size)}"
 
     def first_cage(self, load: LoadAsset) -> Cage:
-        return starts.sphere(self.size, self.divisions)
+        return sizing.sphere(self.size, self.divisions) if self.of_skin else starts.sphere(self.size, self.divisions)
 
 
-class CylinderStart(StartStep):
+class CylinderStart(SizedStart):
     """Begin with an upright cylinder."""
 
     kind: Literal["cylinder"] = "cylinder"
@@ -58,10 +71,14 @@ class CylinderStart(StartStep):
         return f"Started from a cylinder {_size(self.size)} with {self.sides} sides"
 
     def first_cage(self, load: LoadAsset) -> Cage:
-        return starts.cylinder(self.size, self.sides, self.rows)
+        return (
+            sizing.cylinder(self.size, self.sides, self.rows)
+            if self.of_skin
+            else starts.cylinder(self.size, self.sides, self.rows)
+        )
 
 
-class TubeStart(StartStep):
+class TubeStart(SizedStart):
     """Begin with an upright tube; `wall` mm."""
 
     kind: Literal["tube"] = "tube"
@@ -74,10 +91,14 @@ class TubeStart(StartStep):
         return f"Started from a tube {_size(self.size)}, {self.wall:g} mm thick"
 
     def first_cage(self, load: LoadAsset) -> Cage:
-        return starts.tube(self.size, self.wall, self.sides, self.rows)
+        return (
+            sizing.tube(self.size, self.wall, self.sides, self.rows)
+            if self.of_skin
+            else starts.tube(self.size, self.wall, self.sides, self.rows)
+        )
 
 
-class RingStart(StartStep):
+class RingStart(SizedStart):
     """Begin with a ring about the upright; both radii in mm."""
 
     kind: Literal["ring"] = "ring"
@@ -90,10 +111,14 @@ class RingStart(StartStep):
         return f"Started from a ring of {self.radius:g} mm radius, {self.tube:g} mm thick each way"
 
     def first_cage(self, load: LoadAsset) -> Cage:
-        return starts.ring(self.radius, self.tube, self.around, self.section)
+        return (
+            sizing.ring(self.radius, self.tube, self.around, self.section)
+            if self.of_skin
+            else starts.ring(self.radius, self.tube, self.around, self.section)
+        )
 
 
-class DiscStart(StartStep):
+class DiscStart(SizedStart):
     """Begin with an open level disc."""
 
     kind: Literal["disc"] = "disc"
@@ -105,7 +130,11 @@ class DiscStart(StartStep):
         return f"Started from a disc {_size(self.size)} with {self.sides} sides"
 
     def first_cage(self, load: LoadAsset) -> Cage:
-        return starts.disc(self.size, self.sides, self.rings)
+        return (
+            sizing.disc(self.size, self.sides, self.rings)
+            if self.of_skin
+            else starts.disc(self.size, self.sides, self.rings)
+        )
 
 
 class GridStart(StartStep):
@@ -140,7 +169,7 @@ class ImportedStart(StartStep):
         return cage_from_json(load(self.cage))
 
 
-class TurnedStart(StartStep):
+class TurnedStart(SizedStart):
     """Begin with a profile turned about an axis.
 
     profile : distance from the axis and place along it, mm; `rows` faces along it, `sides` around
@@ -160,7 +189,7 @@ class TurnedStart(StartStep):
         return f"Started from a profile turned about {self.axis} with {self.sides} sides"
 
     def first_cage(self, load: LoadAsset) -> Cage:
-        cage = profiles.turned(np.array(self.profile), self.sides, self.rows, self.closed)
+        cage = profiles.turned(np.array(self.profile), self.sides, self.rows, self.closed, self.of_skin)
         # the axis takes the place of H, the others follow round so that outside stays outside
         order = {"H": (0, 1, 2), "D": (1, 2, 0), "W": (2, 0, 1)}[self.axis]
         return cage.moved(np.ascontiguousarray(cage.points[:, order]) + np.array(self.at))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -48,10 +49,11 @@ class Staging:
 
 @dataclass(frozen=True)
 class LightFacts:
-    """What the lamps mean: width of the key's shadow edge (mm), a word for it, key to fill (stops), and a word for
-    which side of the product the key lights. None where the lamp it needs is off."""
+    """What the lamps mean: widths of the key's shadow edge at the shadow's end and at its sides (mm), a word for them, key to fill (stops),
+    and a word for which side of the product the key lights. None where the lamp it needs is off, or too low to cast the shadow."""
 
-    shadow_edge: float | None
+    shadow_end: float | None
+    shadow_sides: float | None
     softness: str | None
     key_to_fill: float | None
     kind: str | None
@@ -81,19 +83,20 @@ def stage(setting: Setting, form: Form, evaluator: FormEvaluator) -> Staging:
 def light_facts(setting: Setting, staging: Staging) -> LightFacts:
     """What the choice of lamps means, reckoned at the middle of the product.
 
-    The shadow edge is that of the product's upper half on the floor. Key to fill compares a card at the product's
+    The shadow edge is that of an edge as high as the product's middle, on the floor (`lamps.shadow_edge`). Key to fill compares a card at the product's
     middle that faces the camera, lit by key and fill against fill alone.
     """
     by_role = {lamp.role: lamp for lamp in setting.lamps if lamp.on}
     key, fill = by_role.get("key"), by_role.get("fill")
     if key is None:
-        return LightFacts(None, None, None, None)
-    edge = lamps.shadow_edge(key.width, key.distance, float(staging.centre[2]))
+        return LightFacts(None, None, None, None, None)
+    light = {x.id: x for x in staging.lamps}
+    edge = lamps.shadow_edge(light[key.id].corners, staging.centre)
+    wide = math.inf if edge.end is None or edge.sides is None else math.sqrt(edge.end * edge.sides)
     ratio = None
     if fill is not None:
         card = staging.lens - staging.centre
         card = card / np.linalg.norm(card)
-        light = {x.id: x for x in staging.lamps}
         given = [
             lamps.irradiance(light[x.id].corners, float(light[x.id].radiance.mean()), staging.centre, card)
             for x in (key, fill)
@@ -101,7 +104,7 @@ def light_facts(setting: Setting, staging: Staging) -> LightFacts:
         ratio = lamps.key_to_fill(*given) if min(given) > 0 else None
     beside = abs((key.azimuth - setting.camera.azimuth + 180) % 360 - 180)
     kind = "frontal" if beside < 25 else "broad" if beside < 60 else "short" if beside < 120 else "from behind"
-    return LightFacts(edge, lamps.softness(edge), ratio, kind)
+    return LightFacts(edge.end, edge.sides, lamps.softness(wide), ratio, kind)
 
 
 def sweep_of(setting: Setting) -> NDArray[np.float64]:
