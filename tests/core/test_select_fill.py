@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from scipy.ndimage import gaussian_filter
+from scipy.ndimage import gaussian_filter, map_coordinates
 
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.ink import paint, select
@@ -115,7 +115,7 @@ def test_openings_up_to_the_gap_count_as_closed(opening: float, gap: float, clos
     found = region(drawn(opening)[..., 3], (200, 150), gap)
     area = (found.mask > 0).sum()
     if closed:
-        assert np.pi * 100**2 < area < np.pi * 102.5**2, "up to the line's outer edge and not over it"
+        assert np.pi * 99.5**2 < area < np.pi * 102.5**2, "to the middle of the line and not over its outer edge"
     else:
         assert area > 300 * 400 * 0.9, "it leaks out over the page"
 
@@ -128,6 +128,37 @@ def test_a_narrow_region_is_filled_whatever_the_gap() -> None:
     assert (found.mask > 0).sum() >= 156 * 10
     assert found.rect[1] >= 39
     assert found.rect[3] <= 55
+
+
+def ring(width: float, strength: float, radius: float = 100.3) -> np.ndarray:
+    """Coverage (300, 400) of an exact ring about (200.4, 150.7), by 8 × 8 places a pixel."""
+    y, x = (np.mgrid[0 : 300 * 8, 0 : 400 * 8] + 0.5) / 8
+    covered = np.abs(np.hypot(x - 200.4, y - 150.7) - radius) < width / 2
+    return np.rint(covered.reshape(300, 8, 400, 8).mean(axis=(1, 3)) * strength * 255).astype(np.uint8)
+
+
+@pytest.mark.parametrize(("width", "strength"), [(0.7, 1.0), (0.7, 0.6), (1.0, 1.0), (2.5, 0.6)])
+def test_no_px_of_a_fill_lies_outside_a_hair_line(width: float, strength: float) -> None:
+    """A px on the outside is farther out than the line's outer edge with its whole area, and carries none of its ink."""
+    ink = ring(width, strength)
+    filled = region(ink, (200, 150), 0).within(PAGE)
+    y, x = np.mgrid[0:300, 0:400] + 0.5
+    away = np.hypot(x - 200.4, y - 150.7)
+    assert (filled[(away > 100.3) & (ink == 0)] == 0).all()
+    assert (filled[away < 100.3 - width / 2 - 0.71] == 255).all()
+
+
+@pytest.mark.parametrize("width", [5.0, 6.0, 12.0])
+def test_under_a_pale_line_the_edge_of_a_fill_is_smooth_and_inside(width: float) -> None:
+    """How far out it reaches along rays, read between its px, is the ring's radius within half a px everywhere."""
+    filled = region(ring(width, 0.6), (200, 150), 0).within(PAGE).astype(float) / 255
+    y, x = np.mgrid[0:300, 0:400] + 0.5
+    assert filled[np.hypot(x - 200.4, y - 150.7) > 100.3 + width / 2].max() == 0
+    out, turn = np.meshgrid(np.arange(90, 112, 0.05), np.linspace(0, 2 * np.pi, 720, endpoint=False))
+    places = [150.7 + out * np.sin(turn) - 0.5, 200.4 + out * np.cos(turn) - 0.5]
+    reach = 90 + map_coordinates(filled, places, order=1).sum(axis=1) * 0.05
+    assert reach == pytest.approx(100.3, abs=0.5)
+    assert reach.std() < 0.2
 
 
 def test_the_tooth_of_a_pencil_line_leaves_no_pinholes() -> None:

@@ -1,7 +1,8 @@
 """Fill a region bounded by ink: gaps closed, the fill grown under the line so that no pale fringe is left.
 
-The region is found where the distance to ink is more than half the gap (a flood cannot pass a narrower opening), won
-back to the ink's edge step by step, and then climbs into the line for as long as the line does not get paler.
+The region is found where the distance to ink is more than half the gap (a flood cannot pass a narrower opening) and won back to the ink's
+edge step by step. How far it reaches under the line is a watershed of the line's darkness: the region and the ground beyond climb the line
+from both sides and meet on its ridge, so that the fill ends in the middle of the line, however thin or pale.
 """
 
 from __future__ import annotations
@@ -18,11 +19,11 @@ from hollow_marble.core.ink.stamp import Rect
 WALL = 40
 """Coverage of ink, 0 to 255, that stops a fill."""
 
-PINHOLE = 3
-"""Radius in px of the largest speck that is taken in."""
+SPECK = 40
+"""Most px of a spot of open ground within a line (the tooth of the paper) that is a part of the line."""
 
-DEEPEST = 24
-"""Most px a fill climbs into a line."""
+MARGIN = 26
+"""How much of a line around what a flood can reach is looked at, px."""
 
 
 def region(ink: NDArray[np.uint8], seed: tuple[float, float], gap: float) -> Selection:
@@ -46,16 +47,15 @@ def region(ink: NDArray[np.uint8], seed: tuple[float, float], gap: float) -> Sel
     open_ = np.ascontiguousarray(ink < WALL, np.uint8)
     # whatever the gap, nothing beyond what a flood without any can reach is ever filled
     left, top, right, bottom = _reach(open_, x, y)
-    left, top = max(0, left - DEEPEST - 2), max(0, top - DEEPEST - 2)
-    right, bottom = min(width, right + DEEPEST + 2), min(height, bottom + DEEPEST + 2)
+    left, top = max(0, left - MARGIN), max(0, top - MARGIN)
+    right, bottom = min(width, right + MARGIN), min(height, bottom + MARGIN)
     near = (slice(top, bottom), slice(left, right))
     open_, ink = np.ascontiguousarray(open_[near]), np.ascontiguousarray(ink[near])
     away = cv2.distanceTransform(open_, cv2.DIST_L2, 3)
     half = min(gap / 2, float(away[y - top, x - left]) * 0.9)
     inside = _flooded((away > half).astype(np.uint8), x - left, y - top)
     grown = _won_back(inside, open_, int(np.ceil(half)) + 1)
-    grown = _without_pinholes(_climbed(grown, ink), ink)
-    return trimmed(Selection((left, top, right, bottom), grown))
+    return trimmed(Selection((left, top, right, bottom), _under_the_line(grown, open_, ink)))
 
 
 def _flooded(ground: NDArray[np.uint8], x: int, y: int) -> NDArray[np.uint8]:
@@ -82,53 +82,57 @@ def _won_back(inside: NDArray[np.uint8], open_: NDArray[np.uint8], steps: int) -
     return grown
 
 
-def _climbed(inside: NDArray[np.uint8], ink: NDArray[np.uint8]) -> NDArray[np.uint8]:
-    """Grown into the line while its darkness does not fall."""
-    grown = np.ascontiguousarray(inside)
-    _climb(grown, np.ascontiguousarray(ink), DEEPEST)
-    return grown
+def _under_the_line(
+    inside: NDArray[np.uint8], open_: NDArray[np.uint8], ink: NDArray[np.uint8]
+) -> NDArray[np.uint8]:
+    """The region grown to the ridge of the line around it; its edge is smooth where the line is thick enough to cover that."""
+    count, spots, facts, _ = cv2.connectedComponentsWithStats(open_, connectivity=4)
+    ground = np.zeros(count, np.uint8)
+    ground[1:][facts[1:, cv2.CC_STAT_AREA] > SPECK] = _BEYOND
+    side = ground[spots]
+    np.copyto(side, np.uint8(_WITHIN), where=inside > 0)
+    dark = np.ascontiguousarray(cv2.GaussianBlur(ink, (0, 0), 0.8), np.uint8)
+    _watershed(side, dark)
+    filled = cv2.compare(side, np.array([float(_WITHIN)]), cv2.CMP_EQ)
+    thick = cv2.erode(cv2.compare(open_, np.zeros(1), cv2.CMP_EQ), np.ones((3, 3), np.uint8))
+    return np.asarray(cv2.copyTo(cv2.GaussianBlur(filled, (0, 0), 0.7), thick, filled.copy()), np.uint8)
+
+
+_WITHIN, _BEYOND = 1, 2
 
 
 @njit(cache=True, nogil=True)
-def _climb(inside, ink, deepest):  # noqa: C901 — one compiled loop
-    """Ring by ring: a pixel joins when it holds ink that is no paler than the darkest pixel of the region beside it."""
-    height, width = inside.shape
-    front = np.empty((inside.size // 4 + 16, 2), np.int32)
-    count = 0
+def _watershed(side, dark):
+    """Each px of no side takes that of the neighbour from which the climb is lowest, and then shortest (Meyer 1994): px wait in a queue
+    for each darkness, and none comes before all paler ones."""
+    height, width = side.shape
+    following = np.full(side.size, -1, np.int32)
+    first, last = np.full(256, -1, np.int32), np.full(256, -1, np.int32)
+    level = 0
     for y in range(1, height - 1):
         for x in range(1, width - 1):
-            inner = inside[y - 1, x] and inside[y + 1, x] and inside[y, x - 1] and inside[y, x + 1]
-            if inside[y, x] and not inner and count < len(front):
-                front[count, 0], front[count, 1] = y, x
-                count += 1
-    fresh = np.empty_like(front)
-    for _ in range(deepest):
-        made = 0
-        for n in range(count):
-            for dy in range(-1, 2):
-                for dx in range(-1, 2):
-                    y, x = front[n, 0] + dy, front[n, 1] + dx
-                    if not (0 < y < height - 1 and 0 < x < width - 1) or inside[y, x] or ink[y, x] == 0:
-                        continue
-                    darkest = 0
-                    for sy in range(-1, 2):
-                        for sx in range(-1, 2):
-                            if inside[y + sy, x + sx] == 255:
-                                darkest = max(darkest, ink[y + sy, x + sx])
-                    if ink[y, x] >= darkest and made < len(fresh):
-                        inside[y, x] = 1  # joins with this ring, counts for the next
-                        fresh[made, 0], fresh[made, 1] = y, x
-                        made += 1
-        for n in range(made):
-            inside[fresh[n, 0], fresh[n, 1]] = 255
-        front, fresh = fresh, front
-        count = made
-        if made == 0:
-            break
+            if side[y, x] and not (side[y - 1, x] and side[y + 1, x] and side[y, x - 1] and side[y, x + 1]):
+                _wait(following, first, last, 0, y * width + x)
+    while level < 256:
+        place = first[level]
+        if place < 0:
+            level += 1
+            continue
+        first[level] = following[place]
+        y, x = place // width, place % width
+        for dy, dx in ((-1, 0), (0, -1), (0, 1), (1, 0)):
+            ny, nx = y + dy, x + dx
+            if 0 <= ny < height and 0 <= nx < width and side[ny, nx] == 0:
+                side[ny, nx] = side[y, x]
+                _wait(following, first, last, max(level, dark[ny, nx]), ny * width + nx)
 
 
-def _without_pinholes(inside: NDArray[np.uint8], ink: NDArray[np.uint8]) -> NDArray[np.uint8]:
-    """Specks left out inside the line (the tooth of the paper in it) taken in."""
-    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * PINHOLE + 1, 2 * PINHOLE + 1))
-    closed = np.asarray(cv2.morphologyEx(inside, cv2.MORPH_CLOSE, disc), np.uint8)
-    return np.where(ink > 0, closed, inside)
+@njit(cache=True, nogil=True)
+def _wait(following, first, last, level, place):
+    """Put a px at the end of the queue of a level."""
+    following[place] = -1
+    if first[level] < 0:
+        first[level] = place
+    else:
+        following[last[level]] = place
+    last[level] = place
