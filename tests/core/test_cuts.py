@@ -9,7 +9,12 @@ from hollow_marble.core.cage import chains, cuts, profiles, starts
 from hollow_marble.core.cage.mesh import SHARP, cage_from_faces, faces_of
 from hollow_marble.core.cage.skin import evaluate, plan_skin
 from hollow_marble.core.cage.symmetry import ACROSS_WIDTH, find_mates
+from hollow_marble.core.cage.weld import weld, welded_mesh
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.documents.form.changes import MirroredFaces
+from hollow_marble.documents.form.evaluation import FormEvaluator
+from hollow_marble.documents.form.model import Part
+from hollow_marble.documents.form.starts import BoxStart
 from tests.core.cages import closed, edges_where, euler, volume
 
 EYE = np.array([0.0, -200.0, 0.0])
@@ -81,6 +86,37 @@ def test_a_mirrored_copy_shares_its_seam() -> None:
     whole = cuts.mirrored_copy(walled, list(range(6)), 0)
     assert whole.face_count == 10
     assert volume(whole) == pytest.approx(20**3)
+
+
+def test_faces_that_share_both_edges_of_a_point_make_a_sound_skin() -> None:
+    """A sheet with rows, one of its points on the mirror's plane: the two faces there share both edges of the point."""
+    sheet = starts.grid((20, 20), (1, 1))
+    points = sheet.points.copy()
+    points[:, 0] = [0.0, 0.0, 12.0, 0.0]  # three points of a face on the plane
+    points[3] = (0.0, 10.0, 8.0)
+    made = cuts.mirrored_copy(sheet.moved(points), [0], 0)
+    assert made.face_count == 2
+    for level in (1, 2, 3):
+        plan = plan_skin(made, level)
+        _, triangles = welded_mesh(evaluate(plan, made.points).positions, plan.triangles, weld(made, plan))
+        sides = np.sort(triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2), axis=1)
+        assert np.unique(sides, axis=0, return_counts=True)[1].max() == 2
+
+
+def test_a_step_that_would_not_leave_a_sheet_says_so_and_nothing_of_files() -> None:
+    """A face picked in the middle of a box and mirrored there meets the two that stay."""
+    box = BoxStart(size=(20, 20, 20), divisions=(2, 2, 2))
+    cage = starts.box((20, 20, 20), (2, 2, 2))
+    beside = [
+        f
+        for f in range(cage.face_count)
+        if np.ptp(cage.points[cage.face(f)][:, 2]) == 0 and cage.points[cage.face(f)][:, 0].mean() > 0
+    ]
+    part = Part(id="b", name="B", steps=(box, MirroredFaces(faces=beside, axis="W", within=0.1)))
+    with pytest.raises(HollowMarbleError, match=r"would not leave a single sheet: .* meet at one edge") as refused:
+        FormEvaluator(lambda sha: b"").body(part)
+    assert "file" not in str(refused.value)
+    assert "Remove" not in str(refused.value)
 
 
 def test_a_row_slides_along_its_rungs_only() -> None:

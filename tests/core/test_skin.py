@@ -27,6 +27,19 @@ def _reference(path: Path) -> tuple[Cage, np.ndarray, np.ndarray, int]:
     return cage_from_faces(data["vertices"], faces, creases), data["limit"], data["limit_normals"], int(data["level"])
 
 
+@pytest.mark.parametrize("level", [1, 2, 3])
+def test_a_straight_corner_of_a_single_face_has_the_normal_of_what_is_around_it(level: int) -> None:
+    """Its two borders lie in one line, so that the tangents along them are parallel; the face is flat, which gives the normal."""
+    points = np.array([[0, 0, 0], [10, 0, 0], [20, 0, 0], [20, 20, 0], [0, 20, 0]], float)
+    turn = np.linalg.qr(np.random.default_rng(2).normal(size=(3, 3)))[0]
+    turn *= np.sign(np.linalg.det(turn))
+    for faces in ([[0, 1, 2, 3, 4]], [[0, 1, 2, 3]]):
+        cage = cage_from_faces(points @ turn.T, faces)
+        skin = evaluate(plan_skin(cage, level), cage.points)
+        normals = skin.normals[:, :3] / 32767
+        assert normals == pytest.approx(np.tile(turn[:, 2], (len(normals), 1)), abs=1e-4)
+
+
 def test_the_reference_data_is_all_there() -> None:
     assert len(FILES) == 7
 

@@ -10,7 +10,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from hollow_marble.core.cage.topology import Topology, build_topology
+from hollow_marble.core.cage.topology import SheetError, Topology, build_topology
 from hollow_marble.core.errors import HollowMarbleError
 
 SHARP = 10.0
@@ -123,9 +123,7 @@ def cage_from_faces(
         raise HollowMarbleError("A face uses a point that does not exist. The file is damaged; export it again.")
     for number, face in enumerate(faces):
         if len(set(face)) != len(face):
-            raise HollowMarbleError(
-                f"Face {number + 1} uses the same point twice. Remove the double point and try again."
-            )
+            raise SheetError(f"face {number + 1} uses the same point twice", "Remove the double point and try again.")
     cage = with_creases(Cage(points, starts, corners), creases or {})
     cage.topology  # noqa: B018  raises where the faces do not form a sheet
     return cage

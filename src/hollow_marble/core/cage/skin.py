@@ -188,7 +188,13 @@ def derivatives(plan: SkinPlan, points: NDArray[np.float64]) -> NDArray[np.float
 def _grid_triangles(width: int) -> NDArray[np.int64]:
     corner = (np.arange(width - 1)[:, None] * width + np.arange(width - 1)).reshape(-1)
     a, b, c, d = corner, corner + 1, corner + 1 + width, corner + width
-    return np.stack([np.stack([a, b, c], 1), np.stack([a, c, d], 1)], 1).reshape(-1, 3)
+    pairs = np.stack([np.stack([a, b, c], 1), np.stack([a, c, d], 1)], 1)
+    # the diagonal runs into the patch's corner at all four of them: where two faces share both edges of a point, the other one would
+    # join two points of the rim, in both faces the same
+    if width > 2:
+        for k in (width - 2, (width - 2) * (width - 1)):
+            pairs[k] = [[a[k], b[k], d[k]], [b[k], c[k], d[k]]]
+    return pairs.reshape(-1, 3)
 
 
 def _rims(point_starts: NDArray[np.int64], widths: NDArray[np.int64]) -> NDArray[np.int32]:
@@ -244,10 +250,34 @@ def _evaluate(points, patches, weights, block, supports, support_at, support_cou
             ny = uz * vx - ux * vz
             nz = ux * vy - uy * vx
             size = np.sqrt(nx * nx + ny * ny + nz * nz)
-            scale = np.float32(32767.0) / size if size > 1e-30 else np.float32(0.0)
+            lengths = np.sqrt((ux * ux + uy * uy + uz * uz) * (vx * vx + vy * vy + vz * vz))
+            # below this it is rounding that keeps parallel tangents apart
+            scale = np.float32(32767.0) / size if size > np.float32(3e-6) * lengths else np.float32(0.0)
             normals[start + j, 0] = np.int16(np.rint(nx * scale))
             normals[start + j, 1] = np.int16(np.rint(ny * scale))
             normals[start + j, 2] = np.int16(np.rint(nz * scale))
+        # where the tangents are parallel, as at a straight corner of a single face, the mean of the normals around
+        for j in range(count):
+            if normals[start + j, 0] == 0 and normals[start + j, 1] == 0 and normals[start + j, 2] == 0:
+                _lend_normal(normals, start, count, j)
+
+
+@njit(cache=True, nogil=True)
+def _lend_normal(normals, start, count, j):
+    width = int(np.sqrt(count) + 0.5)
+    row, column = j // width, j % width
+    nx, ny, nz = 0.0, 0.0, 0.0
+    for r in range(max(row - 1, 0), min(row + 2, width)):
+        for c in range(max(column - 1, 0), min(column + 2, width)):
+            near = start + r * width + c
+            nx += normals[near, 0]
+            ny += normals[near, 1]
+            nz += normals[near, 2]
+    size = np.sqrt(nx * nx + ny * ny + nz * nz)
+    if size > 0.5:
+        normals[start + j, 0] = np.int16(np.rint(nx * 32767.0 / size))
+        normals[start + j, 1] = np.int16(np.rint(ny * 32767.0 / size))
+        normals[start + j, 2] = np.int16(np.rint(nz * 32767.0 / size))
 
 
 @njit(cache=True, nogil=True)

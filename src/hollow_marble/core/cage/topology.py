@@ -10,6 +10,14 @@ from numpy.typing import NDArray
 from hollow_marble.core.errors import HollowMarbleError
 
 
+class SheetError(HollowMarbleError):
+    """Faces that do not make a single sheet. `because` says what is the matter; the message adds what to do about it in a file."""
+
+    def __init__(self, because: str, remedy: str) -> None:
+        super().__init__(f"{because[0].upper()}{because[1:]}, so the form is not a single sheet. {remedy}")
+        self.because = because
+
+
 @dataclass(frozen=True)
 class Topology:
     """Connectivity of a cage. A half-edge is a place in `face_points`: the edge from that corner to the next.
@@ -46,7 +54,7 @@ def build_topology(face_starts: NDArray[np.int64], face_points: NDArray[np.int64
 
     Raises
     ------
-    HollowMarbleError
+    SheetError
         where more than two faces share an edge, two faces run along an edge in the same direction, or a point
         joins two sheets that share nothing else.
     """
@@ -68,9 +76,9 @@ def build_topology(face_starts: NDArray[np.int64], face_points: NDArray[np.int64
     uses = np.bincount(group)
     if uses.max() > 2:
         a, b = divmod(int(ordered[first][np.argmax(uses)]), point_count)
-        raise HollowMarbleError(
-            f"{int(uses.max())} faces meet at one edge (points {a + 1} and {b + 1}), so the form is not a single sheet. "
-            "Remove the extra face and try again."
+        raise SheetError(
+            f"{int(uses.max())} faces meet at one edge (points {a + 1} and {b + 1})",
+            "Remove the extra face and try again.",
         )
     edge_of = np.empty(count, np.int64)
     edge_of[order] = group
@@ -82,18 +90,16 @@ def build_topology(face_starts: NDArray[np.int64], face_points: NDArray[np.int64
     same = np.flatnonzero(tail[one] == tail[other])
     if len(same):
         here = one[same[0]]
-        raise HollowMarbleError(
-            f"Faces {int(face_of[here]) + 1} and {int(face_of[twin[here]]) + 1} face opposite ways along a shared edge. "
-            "Make all faces turn the same way round and try again."
+        raise SheetError(
+            f"faces {int(face_of[here]) + 1} and {int(face_of[twin[here]]) + 1} face opposite ways along a shared edge",
+            "Make all faces turn the same way round and try again.",
         )
     point_half = np.full(point_count, -1, np.int64)
     point_half[tail[::-1]] = half[::-1]
     open_half = np.flatnonzero(twin < 0)
     point_half[tail[open_half]] = open_half
     if len(np.unique(tail[open_half])) != len(open_half):
-        raise HollowMarbleError(
-            "Two openings touch in a single point, so the form is not a sheet there. Move them apart and try again."
-        )
+        raise SheetError("two openings touch in a single point", "Move them apart and try again.")
     _check_fans(following, previous, twin, tail, point_half)
     edges = np.stack([low[edge_half], high[edge_half]], axis=1)
     return Topology(following, previous, twin, face_of, edge_of, edges, edge_half, point_half)
@@ -117,4 +123,4 @@ def _check_fans(
         walking, start = step[going], start[going]
     if not met.all():
         point = int(tail[np.flatnonzero(~met)[0]])
-        raise HollowMarbleError(f"Two sheets touch only in point {point + 1}. Give each its own point and try again.")
+        raise SheetError(f"two sheets touch only in point {point + 1}", "Give each its own point and try again.")

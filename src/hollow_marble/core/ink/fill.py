@@ -82,9 +82,7 @@ def _won_back(inside: NDArray[np.uint8], open_: NDArray[np.uint8], steps: int) -
     return grown
 
 
-def _under_the_line(
-    inside: NDArray[np.uint8], open_: NDArray[np.uint8], ink: NDArray[np.uint8]
-) -> NDArray[np.uint8]:
+def _under_the_line(inside: NDArray[np.uint8], open_: NDArray[np.uint8], ink: NDArray[np.uint8]) -> NDArray[np.uint8]:
     """The region grown to the ridge of the line around it; its edge is smooth where the line is thick enough to cover that."""
     count, spots, facts, _ = cv2.connectedComponentsWithStats(open_, connectivity=4)
     ground = np.zeros(count, np.uint8)

@@ -11,6 +11,7 @@ from hollow_marble.core.bodies.cage_body import cage_body
 from hollow_marble.core.cage.mesh import CREASE_SCALE, SHARP, Cage
 from hollow_marble.core.cage.symmetry import Mates
 from hollow_marble.core.cage.symmetry import Symmetry as CoreSymmetry
+from hollow_marble.core.cage.topology import SheetError
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import Frozen, LoadAsset
 from hollow_marble.documents.form.recipe import Inputs, Making, Source
@@ -113,7 +114,12 @@ class CageStep(Node):
     def on_cage(self, making: Making, cage: Cage) -> Cage:
         """The cage after this step, under the step's symmetry."""
         mates = making.mates(cage, self.symmetry.core()) if self.symmetry is not None else None
-        return self.applied_to(cage, mates)
+        try:
+            return self.applied_to(cage, mates)
+        except SheetError as error:
+            raise HollowMarbleError(
+                f"That would not leave a single sheet: {error.because}. Pick other items, or change its numbers, and try again."
+            ) from error
 
     def made(self, inputs: Inputs, making: Making) -> Body:
         return body_in(inputs).reshaped(making.key, making.origin, lambda cage: self.on_cage(making, cage))
