@@ -200,3 +200,19 @@ def test_edits_and_drags_leave_nothing_behind_on_the_card(browser: Any, server: 
     assert after["textures"] <= before["textures"]
     assert after["heap"] <= 1.2 * before["heap"]
     bench.close()
+
+
+def test_many_tabs_of_a_browser_share_one_stream_and_all_follow(bench: Bench, browser: Any) -> None:
+    """A browser opens six connections to a server: with a stream each, the seventh tab would wait for ever."""
+    Desk(bench, "Many tabs")
+    address = bench.page.url
+    context = browser.new_context()
+    tabs = [context.new_page() for _ in range(8)]
+    for tab in tabs:
+        tab.goto(address)
+        tab.get_by_test_id("paper").wait_for(timeout=60_000)
+    bench.command("New layer")
+    bench.sentence("Added the ink layer")
+    for tab in tabs:
+        expect(tab.locator("footer")).to_contain_text("Added the ink layer")
+    context.close()

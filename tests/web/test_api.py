@@ -291,7 +291,7 @@ def test_news_reaches_the_tabs_of_its_project_only() -> None:
     next(there)
     broker.publish("a", "take", {"id": 1})
     broker.publish("", "renderer", {"note": "x"})
-    assert next(here) == 'event: take\ndata: {"id": 1}\n\n'
+    assert next(here) == 'event: take\ndata: {"id": 1, "project": "a"}\n\n'
     assert "renderer" in next(here)
     assert "renderer" in next(there), "news for all"
     broker.close()

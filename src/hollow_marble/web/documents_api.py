@@ -7,7 +7,7 @@ from typing import Any
 
 from flask import Response, stream_with_context
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from hollow_marble import __version__
 from hollow_marble.application import answers, duplicating
@@ -24,7 +24,7 @@ api = APIBlueprint("documents", __name__, url_prefix="/api", abp_tags=[Tag(name=
 
 
 class Listening(BaseModel):
-    project: str
+    project: str = Field("", description="news of one project; of all where it is left out")
 
 
 @api.get("/status", responses={200: shapes.Status})
@@ -36,7 +36,7 @@ def status() -> dict[str, Any]:
 
 @api.get("/events")
 def events(query: Listening) -> Response:
-    """News of a project as server-sent events."""
+    """News as server-sent events, each with the project it is of."""
     stream = stream_with_context(running().news.listen(query.project))
     headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
     return Response(stream, mimetype="text/event-stream", headers=headers)

@@ -19,7 +19,7 @@ from hollow_marble.core.errors import HollowMarbleError
 
 STATIC = Path(__file__).parent / "static"
 THREADS = 56
-"""One a stream of news (40 tabs) and room for requests beside them."""
+"""One a stream of news (`events.MOST_STREAMS`), and the rest for requests."""
 
 StartResponse = Callable[..., Any]
 
@@ -102,7 +102,7 @@ class Door:
 
 def serve(data: Path, host: str, port: int) -> None:
     """Serve until interrupted."""
-    import waitress
+    from hollow_marble.web import connections
 
     def make() -> Any:
         from hollow_marble.web.app import create_app
@@ -111,16 +111,7 @@ def serve(data: Path, host: str, port: int) -> None:
 
     door = Door(make)
     try:
-        waitress.serve(
-            door,
-            host=host,
-            port=port,
-            threads=THREADS,
-            channel_timeout=120,
-            ident=None,
-            connection_limit=400,
-            asyncore_use_poll=True,
-        )
+        connections.serve(door, host, port, THREADS)
     except OSError as error:
         if error.errno != errno.EADDRINUSE:
             raise
