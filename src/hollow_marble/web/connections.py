@@ -34,7 +34,7 @@ MOST = 2_000
 Wsgi = Callable[[dict[str, Any], Any], Iterable[bytes]]
 
 
-class Channel(HTTPChannel):
+class Channel(HTTPChannel):  # type: ignore[misc]
     """A connection that knows since when a request is on its way, and whether one ever came."""
 
     begun: float | None = None
@@ -61,7 +61,7 @@ class Channel(HTTPChannel):
         return silent > (IDLE_SECONDS if self.asked else FIRST_SECONDS)
 
 
-class Server(TcpWSGIServer):
+class Server(TcpWSGIServer):  # type: ignore[misc]
     """A listening socket whose connections are looked at every few seconds."""
 
     channel_class = Channel
