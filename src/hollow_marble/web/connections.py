@@ -55,10 +55,10 @@ class Channel(HTTPChannel):  # type: ignore[misc]
         if self.begun is not None and self.request is not None:
             took = time.monotonic() - self.begun
             parser = self.request
-            body = parser.body_rcv.__len__() if parser.headers_finished and parser.body_rcv is not None else 0
-            return took > HEAD_SECONDS + body / SLOWEST
+            body = len(parser.body_rcv) if parser.headers_finished and parser.body_rcv is not None else 0
+            return bool(took > HEAD_SECONDS + body / SLOWEST)
         silent = time.time() - self.last_activity
-        return silent > (IDLE_SECONDS if self.asked else FIRST_SECONDS)
+        return bool(silent > (IDLE_SECONDS if self.asked else FIRST_SECONDS))
 
 
 class Server(TcpWSGIServer):  # type: ignore[misc]
