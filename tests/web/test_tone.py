@@ -66,6 +66,22 @@ def test_paint_is_held_in_by_the_selection(client: Client) -> None:
     assert len(dark[0]) > 1000
 
 
+@pytest.mark.timeout(60)
+def test_a_painted_page_goes_out_larger_and_as_pdf(client: Client) -> None:
+    """Whoever asked held the page while other threads, which drew it larger, waited for it: both for ever, and the sheet with them."""
+    paint(client)
+    plain = page(client)
+    for rest in ("page.png?scale=2", "page.pdf"):
+        data = client.http.get(client.url(f"sheets/{client.ids['sheet']}/{rest}")).data
+        assert len(data) > 1000
+    twice = client.http.get(client.url(f"sheets/{client.ids['sheet']}/page.png?scale=2")).data
+    large = np.asarray(Image.open(io.BytesIO(twice)).convert("RGB")).astype(float)
+    small = large.reshape(1600, 2, 2400, 2, 3).mean(axis=(1, 3))
+    assert np.abs(small - plain).mean() < 1
+    assert small[300].min() < 120, "the paint is on it"
+    assert client.edit("add_layer", id="more", name="More", holds="tone")
+
+
 def test_undo_takes_paint_away_and_redo_brings_back_the_same_pixels(client: Client) -> None:
     bare = page(client)
     paint(client)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ipaddress
 import json
+import re
 import socket
 from pathlib import Path
 from typing import Any
@@ -17,7 +18,7 @@ from pydantic import ValidationError
 from hollow_marble import __version__
 from hollow_marble.application.application import Application
 from hollow_marble.core import warm
-from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.errors import HollowMarbleError, NotFoundError
 from hollow_marble.web import (
     documents_api,
     drafting_api,
@@ -32,7 +33,7 @@ from hollow_marble.web import (
 from hollow_marble.web.events import Broker
 from hollow_marble.web.packing import MEDIA
 from hollow_marble.web.problems import handle_errors, invalid_request, problem
-from hollow_marble.web.running import Running
+from hollow_marble.web.running import Running, application
 from hollow_marble.web.shapes import Problem
 
 MOST_BYTES = 64 * 1024 * 1024
@@ -52,9 +53,30 @@ _PACKED = {
 class _Json(DefaultJSONProvider):
     def loads(self, s: str | bytes, **kwargs: Any) -> Any:
         try:
-            return super().loads(s, **kwargs)
+            found = super().loads(s, **kwargs)
         except RecursionError as error:
             raise HollowMarbleError("The request is nested too deeply to be read.") from error
+        if _ODD.search(s.encode("utf-8", "surrogatepass") if isinstance(s, str) else s):
+            _check_text(found)
+        return found
+
+
+_ODD = re.compile(rb"\\u(0000|[dD][89a-fA-F])")
+"""What stands in a request that may hold letters which are none."""
+
+
+def _check_text(value: Any) -> None:
+    """Refuse letters that no text can hold: NUL, and halves of surrogate pairs (RFC 8259, 8.2, leaves them to the reader)."""
+    if isinstance(value, str):
+        if "\0" in value or any("\ud800" <= letter <= "\udfff" for letter in value):
+            raise HollowMarbleError("A text in the request holds letters that are none. Type it again.")
+    elif isinstance(value, dict):
+        for name, one in value.items():
+            _check_text(name)
+            _check_text(one)
+    elif isinstance(value, list):
+        for one in value:
+            _check_text(one)
 
 
 def create_app(data: Path, work: bool = True) -> OpenAPI:
@@ -80,11 +102,12 @@ def create_app(data: Path, work: bool = True) -> OpenAPI:
     for module in (documents_api, *sketch, form_api, surface_api, studio_api):
         app.register_api(module.api)
     news = Broker()
-    application = Application(data, news.publish)
-    app.extensions["hollow_marble"] = Running(application, news)
+    made = Application(data, news.publish)
+    app.extensions["hollow_marble"] = Running(made, news)
     app.before_request(_only_from_here)
+    app.before_request(_of_its_kind)
     if work:
-        application.open()
+        made.open()
         warm.warm_up_in_background()
     return app
 
@@ -94,7 +117,10 @@ def openapi_document() -> str:
     import tempfile
 
     with tempfile.TemporaryDirectory() as folder:
-        return json.dumps(create_app(Path(folder), work=False).api_doc, indent=1, sort_keys=True) + "\n"
+        document = create_app(Path(folder), work=False).api_doc
+    # the library writes null where there is nothing, which the specification has no place for
+    document["components"] = {name: value for name, value in document["components"].items() if value is not None}
+    return json.dumps(document, indent=1, sort_keys=True) + "\n"
 
 
 def _invalid(error: ValidationError) -> Response:
@@ -113,6 +139,20 @@ def _own_name(host: str) -> bool:
     except ValueError:
         return False
     return True
+
+
+_KIND_OF = re.compile(r"/(sheet|form|studio)s/<document>")
+
+
+def _of_its_kind() -> None:
+    """A document that is addressed as a sheet, a form or a studio is one."""
+    rule = _KIND_OF.search(request.url_rule.rule) if request.url_rule is not None else None
+    if rule is None or not request.view_args:
+        return
+    project = application().workspace.project(request.view_args["project"])
+    row = project.ledger.row(request.view_args["document"])
+    if row.kind != rule[1]:
+        raise NotFoundError(f"{row.name} is a {row.kind}, not a {rule[1]}. Open it where it belongs.")
 
 
 def _only_from_here() -> Response | None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 
@@ -26,6 +26,7 @@ from hollow_marble.documents.sheet.model import (
     ToneLayer,
 )
 from hollow_marble.documents.sheet.raster.ground import lay_border, paper_pixels
+from hollow_marble.documents.sheet.raster.ink import InkDrawer
 from hollow_marble.documents.sheet.raster.notes import lay_notes
 from hollow_marble.documents.sheet.raster.page import STRUCK_FADE, SheetRaster, strike
 from hollow_marble.documents.sheet.raster.picture import lay_picture
@@ -48,17 +49,28 @@ def bands(sheet: Sheet, raster: SheetRaster, load: LoadAsset, scale: int) -> Ite
     """Upper rows and pixels of bands of the enlarged page, from the top."""
     height = sheet.height * scale
     tops = range(0, height, BAND)
+    # read here: whoever asks may hold the pixels, and the hands below must not wait for them
+    painted = {layer.id: raster.raw(layer.id) for layer in sheet.layers if isinstance(layer, ToneLayer)}
 
     def drawn(top: int) -> NDArray[np.uint8]:
-        return _Band(sheet, raster, load, scale, top, min(height, top + BAND)).pixels()
+        return _Band(sheet, raster.ink, painted, load, scale, top, min(height, top + BAND)).pixels()
 
     with ThreadPoolExecutor(2) as hands:  # drawing and composing hold the interpreter only now and then
         yield from zip(tops, hands.map(drawn, tops))
 
 
 class _Band:
-    def __init__(self, sheet: Sheet, raster: SheetRaster, load: LoadAsset, scale: int, top: int, bottom: int) -> None:
-        self.sheet, self.raster, self.load, self.scale = sheet, raster, load, scale
+    def __init__(
+        self,
+        sheet: Sheet,
+        ink: InkDrawer,
+        painted: Mapping[str, NDArray[np.uint8]],
+        load: LoadAsset,
+        scale: int,
+        top: int,
+        bottom: int,
+    ) -> None:
+        self.sheet, self.ink, self.painted, self.load, self.scale = sheet, ink, painted, load, scale
         self.rect: Rect = (0, top, sheet.width * scale, bottom)
         self.own: Rect = (0, 0, sheet.width * scale, bottom - top)
 
@@ -105,7 +117,7 @@ class _Band:
             # the pencil's tooth is the paper's own, as fine as the pixels; broad nibs keep theirs in proportion
             every = small.tooth if small.tooth <= 1 else small.tooth * self.scale
             nib = replace(small, size=small.size * self.scale, soft=small.soft * self.scale, tooth=every)
-            own = self.raster.ink.samples(stroke.samples)
+            own = self.ink.samples(stroke.samples)
             for run in (own, *repeats(own, stroke.repeat)):
                 large = run.copy()
                 large[:, :2] *= self.scale
@@ -117,7 +129,7 @@ class _Band:
 
     def _painted(self, layer: ToneLayer) -> NDArray[np.uint8]:
         """Painted pixels enlarged with a bicubic filter, which is held within what can be."""
-        source = self.raster.raw(layer.id)
+        source = self.painted[layer.id]
         low = max(0, self.rect[1] // self.scale - _MARGIN)
         high = min(self.sheet.height, -(-self.rect[3] // self.scale) + _MARGIN)
         window = np.ascontiguousarray(source[low:high])
