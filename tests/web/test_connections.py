@@ -15,6 +15,7 @@ from hollow_marble.web.events import MOST_STREAMS
 
 SCRIPT = """
 import sys
+from pathlib import Path
 from hollow_marble.web import connections
 from hollow_marble.web.app import create_app
 connections.HEAD_SECONDS, connections.FIRST_SECONDS, connections.LOOKS_EVERY, connections.MOST = 1.0, 1.0, 0.2, 300

@@ -19,6 +19,17 @@ export class Unreachable extends Problem {
 /** What was asked for is not there, or no longer. */
 export class Missing extends Problem {}
 
+/** Somebody else set the same number meanwhile: which stands now, and which was meant here. */
+export class Clash extends Problem {
+  constructor(
+    sentence: string,
+    readonly theirs: unknown,
+    readonly yours: unknown,
+  ) {
+    super(sentence);
+  }
+}
+
 /** Ms after which an answer is not waited for any longer. */
 const PATIENCE = 60_000;
 /** What stands in for a server that is not there, or not yet. */
@@ -28,6 +39,7 @@ const NOT_THERE = new Set([502, 503, 504]);
 export async function problemOf(response: Response): Promise<Problem> {
   try {
     const body = await response.json();
+    if ("theirs" in body) return new Clash(body.detail, body.theirs, body.yours);
     const Kind = response.status === 404 ? Missing : Problem;
     return new Kind(body.detail ?? "The server refused this.");
   } catch {

@@ -1,7 +1,7 @@
 import { keepPreviousData, QueryCache, QueryClient, useQuery } from "@tanstack/react-query";
 import { useBench } from "../bench/store";
 import { type Change, changed } from "./change";
-import { answer, api, Missing, type Shapes, send } from "./client";
+import { answer, api, Clash, Missing, type Shapes, send } from "./client";
 import { deliver } from "./outbox";
 
 export const queries = new QueryClient({
@@ -216,15 +216,32 @@ export function useWork(document?: string): (doing: () => unknown) => Promise<bo
 /** Sends one edit of a document and brings the document up to date; refusals appear as a notice. */
 export function useEdit(project: string, document: string): Edit {
   const work = useWork(document);
-  return (edit) =>
+  const notify = useBench((bench) => bench.notify);
+  const make: Edit = (edit) =>
     work(() =>
       ask(document, (headers) => {
         const to = { ...at(project, document), headers };
         return "amend" in edit
           ? api.POST("/api/projects/{project}/documents/{document}/amendments", { ...to, body: edit })
           : api.POST("/api/projects/{project}/documents/{document}/edits", { ...to, body: { edit } });
+      }).catch(async (error) => {
+        if (!(error instanceof Clash)) throw error;
+        await refresh(document);
+        notify(error.message, [
+          { name: `Keep ${shown(error.theirs)}`, run: () => {} },
+          { name: `Set ${shown(error.yours)}`, run: () => void make(edit) },
+        ]);
       }),
     );
+  return make;
+}
+
+/** A value as it stands on a button. */
+function shown(value: unknown): string {
+  if (typeof value === "number") return String(Number(value.toFixed(3)));
+  if (typeof value === "boolean") return value ? "on" : "off";
+  if (typeof value === "string") return value;
+  return Array.isArray(value) && value.length < 4 ? value.map(shown).join(" × ") : "the other";
 }
 
 /** Asks for something that changes a document, after all that was done to it before, and adopts what it changed. */

@@ -7,7 +7,7 @@ const SECONDS = 8;
 export function Notice() {
   const { notice, dismiss, connected } = useBench();
   useEffect(() => {
-    if (!notice) return;
+    if (!notice || notice.ways) return;
     const timer = setTimeout(dismiss, SECONDS * 1000);
     return () => clearTimeout(timer);
   }, [notice, dismiss]);
@@ -28,9 +28,19 @@ export function Notice() {
           className="pointer-events-auto flex max-w-[44rem] gap-4 border border-wrong bg-raised px-4 py-2"
         >
           <span>{notice.text}</span>
-          <button type="button" onClick={dismiss} className="text-quiet hover:text-ink">
-            Understood
-          </button>
+          {(notice.ways ?? [{ name: "Understood", run: () => {} }]).map(({ name, run }) => (
+            <button
+              key={name}
+              type="button"
+              onClick={() => {
+                dismiss();
+                run();
+              }}
+              className="shrink-0 text-quiet hover:text-ink"
+            >
+              {name}
+            </button>
+          ))}
         </p>
       )}
     </div>

@@ -14,6 +14,8 @@ export interface StageProps {
 interface Notice {
   id: number;
   text: string;
+  /** What can be done about it; such a notice stays until one has chosen. */
+  ways?: { name: string; run: () => void }[];
 }
 
 interface Bench {
@@ -32,7 +34,7 @@ interface Bench {
   go: (stage: Stage) => void;
   openSheet: (sheet: string) => void;
   chooseShot: (shot: string) => void;
-  notify: (text: string) => void;
+  notify: (text: string, ways?: Notice["ways"]) => void;
   dismiss: () => void;
   setConnected: (connected: boolean) => void;
 }
@@ -52,7 +54,7 @@ export const useBench = create<Bench>((set) => ({
   go: (stage) => set({ stage, notice: null }),
   openSheet: (sheet) => set({ sheet, stage: "Sketch" }),
   chooseShot: (shot) => set({ shot }),
-  notify: (text) => set((bench) => ({ notice: { id: (bench.notice?.id ?? 0) + 1, text } })),
+  notify: (text, ways) => set((bench) => ({ notice: { id: (bench.notice?.id ?? 0) + 1, text, ways } })),
   dismiss: () => set({ notice: null }),
   setConnected: (connected) => set({ connected }),
 }));

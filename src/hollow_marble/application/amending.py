@@ -10,10 +10,10 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, Field
 
 from hollow_marble.application.editing import Editing, Hand, Made, Proposal
-from hollow_marble.application.forms import amend_step
-from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.documents.amend import amended
-from hollow_marble.documents.edit import Edit, find
+from hollow_marble.application.forms import amend_step, step_of
+from hollow_marble.core.errors import HollowMarbleError, NotFoundError
+from hollow_marble.documents.amend import amended, value_at
+from hollow_marble.documents.edit import Edit, Frozen, find
 from hollow_marble.documents.form.edits import PutMeasure
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form
@@ -28,132 +28,175 @@ Fields = Annotated[dict[str, Any], Field(min_length=1, max_length=40)]
 """What was changed: values by name, or by a path ("size.0")."""
 
 
-class StepAmended(BaseModel):
+class Amended(BaseModel):
+    """Some fields of a thing in a document."""
+
+    fields: Fields
+
+    def thing(self, document: Any) -> Frozen:
+        """The thing as it stands. Raises NotFoundError where it is no longer there."""
+        raise NotImplementedError
+
+    def edit(self, document: Any, evaluator: FormEvaluator) -> Edit:
+        """The edit that gives the thing its new fields."""
+        return self.put(amended(self.thing(document), self.fields), document)
+
+    def put(self, thing: Any, document: Any) -> Edit:
+        """The edit that puts the thing in its place."""
+        raise NotImplementedError
+
+
+class StepAmended(Amended):
     """A step of a part's recipe."""
 
     kind: Literal["step"]
     part: str
     index: int = Field(ge=0)
-    fields: Fields
 
-    def edit(self, form: Form, evaluator: FormEvaluator) -> Edit:
-        return amend_step(form, self.part, self.index, self.fields, evaluator)
+    def thing(self, document: Form) -> Frozen:
+        step: Frozen = step_of(document, self.part, self.index)
+        return step
+
+    def edit(self, document: Form, evaluator: FormEvaluator) -> Edit:
+        return amend_step(document, self.part, self.index, self.fields, evaluator)
 
 
-class MeasureAmended(BaseModel):
+class MeasureAmended(Amended):
     """A dimension on a form."""
 
     kind: Literal["measure"]
     id: str
-    fields: Fields
 
-    def edit(self, form: Form, evaluator: FormEvaluator) -> Edit:
-        return PutMeasure(measure=amended(find(form.measures, self.id, "dimension"), self.fields))
+    def thing(self, document: Form) -> Frozen:
+        return find(document.measures, self.id, "dimension")
+
+    def put(self, thing: Any, document: Form) -> Edit:
+        return PutMeasure(measure=thing)
 
 
-class LampAmended(BaseModel):
+class LampAmended(Amended):
     """A lamp of a studio."""
 
     kind: Literal["lamp"]
     id: str
-    fields: Fields
 
-    def edit(self, studio: Studio, evaluator: FormEvaluator) -> Edit:
-        return SetLamp(lamp=amended(find(studio.setting.lamps, self.id, "lamp"), self.fields))
+    def thing(self, document: Studio) -> Frozen:
+        return find(document.setting.lamps, self.id, "lamp")
+
+    def put(self, thing: Any, document: Studio) -> Edit:
+        return SetLamp(lamp=thing)
 
 
-class CameraAmended(BaseModel):
+class CameraAmended(Amended):
     """The camera of a studio."""
 
     kind: Literal["camera"]
-    fields: Fields
 
-    def edit(self, studio: Studio, evaluator: FormEvaluator) -> Edit:
-        return SetCamera(camera=amended(studio.setting.camera, self.fields))
+    def thing(self, document: Studio) -> Frozen:
+        return document.setting.camera
+
+    def put(self, thing: Any, document: Studio) -> Edit:
+        return SetCamera(camera=thing)
 
 
-class SweepAmended(BaseModel):
+class SweepAmended(Amended):
     """The sweep of a studio."""
 
     kind: Literal["sweep"]
-    fields: Fields
 
-    def edit(self, studio: Studio, evaluator: FormEvaluator) -> Edit:
-        return SetSweep(sweep=amended(studio.setting.sweep, self.fields))
+    def thing(self, document: Studio) -> Frozen:
+        return document.setting.sweep
+
+    def put(self, thing: Any, document: Studio) -> Edit:
+        return SetSweep(sweep=thing)
 
 
-class FinishAmended(BaseModel):
+class FinishAmended(Amended):
     """The finish of a part; `name` is the part's, for the ledger. A material with a colour of its own brings it, unless one is chosen with it."""
 
     kind: Literal["finish"]
     part: str
     name: Annotated[str, Field(min_length=1, max_length=60)]
-    fields: Fields
 
-    def edit(self, studio: Studio, evaluator: FormEvaluator) -> Edit:
-        own = OWN_COLOURS.get(self.fields.get("material", ""))
+    def thing(self, document: Studio) -> Frozen:
+        return document.setting.finishes.get(self.part, Finish())
+
+    def edit(self, document: Studio, evaluator: FormEvaluator) -> Edit:
+        material = self.fields.get("material", "")
+        own = OWN_COLOURS.get(material) if isinstance(material, str) else None
         fields = {"colour": own, **self.fields} if own else self.fields
-        finish = amended(studio.setting.finishes.get(self.part, Finish()), fields)
-        return SetFinish(part=self.part, name=self.name, finish=finish)
+        return self.put(amended(self.thing(document), fields), document)
+
+    def put(self, thing: Any, document: Studio) -> Edit:
+        return SetFinish(part=self.part, name=self.name, finish=thing)
 
 
-class SymmetryAmended(BaseModel):
+class SymmetryAmended(Amended):
     """The symmetry a sheet is drawn under."""
 
     kind: Literal["symmetry"]
-    fields: Fields
 
-    def edit(self, sheet: Sheet, evaluator: FormEvaluator) -> Edit:
-        return SetSymmetry(**amended(sheet.symmetry, self.fields).model_dump())
+    def thing(self, document: Sheet) -> Frozen:
+        return document.symmetry
+
+    def put(self, thing: Any, document: Sheet) -> Edit:
+        return SetSymmetry(**thing.model_dump())
 
 
-class GuideAmended(BaseModel):
+class GuideAmended(Amended):
     """A guide on a sheet."""
 
     kind: Literal["guide"]
     id: str
-    fields: Fields
 
-    def edit(self, sheet: Sheet, evaluator: FormEvaluator) -> Edit:
-        return PutGuide(guide=amended(find(sheet.guides, self.id, "guide"), self.fields))
+    def thing(self, document: Sheet) -> Frozen:
+        return find(document.guides, self.id, "guide")
+
+    def put(self, thing: Any, document: Sheet) -> Edit:
+        return PutGuide(guide=thing)
 
 
-class NoteAmended(BaseModel):
+class NoteAmended(Amended):
     """A note on a sheet."""
 
     kind: Literal["note"]
     layer: str
     id: str
-    fields: Fields
 
-    def edit(self, sheet: Sheet, evaluator: FormEvaluator) -> Edit:
-        layer = find(sheet.layers, self.layer, "layer")
-        notes = layer.notes if isinstance(layer, NotesLayer) else ()
-        return PutNote(layer=self.layer, note=amended(find(notes, self.id, "note"), self.fields))
+    def thing(self, document: Sheet) -> Frozen:
+        layer = find(document.layers, self.layer, "layer")
+        return find(layer.notes if isinstance(layer, NotesLayer) else (), self.id, "note")
+
+    def put(self, thing: Any, document: Sheet) -> Edit:
+        return PutNote(layer=self.layer, note=thing)
 
 
-class PerspectiveAmended(BaseModel):
+class PerspectiveAmended(Amended):
     """The perspective of a sheet."""
 
     kind: Literal["perspective"]
-    fields: Fields
 
-    def edit(self, sheet: Sheet, evaluator: FormEvaluator) -> Edit:
-        if sheet.perspective is None:
-            raise HollowMarbleError("There is no perspective on this sheet. Set one first.")
-        return SetPerspective(perspective=amended(sheet.perspective, self.fields), box=sheet.box)
+    def thing(self, document: Sheet) -> Frozen:
+        if document.perspective is None:
+            raise NotFoundError("There is no perspective on this sheet. Set one first.")
+        return document.perspective
+
+    def put(self, thing: Any, document: Sheet) -> Edit:
+        return SetPerspective(perspective=thing, box=document.box)
 
 
-class BoxAmended(BaseModel):
+class BoxAmended(Amended):
     """The construction box in the perspective of a sheet."""
 
     kind: Literal["box"]
-    fields: Fields
 
-    def edit(self, sheet: Sheet, evaluator: FormEvaluator) -> Edit:
-        if sheet.box is None:
-            raise HollowMarbleError("There is no construction box on this sheet. Set one first.")
-        return SetPerspective(perspective=sheet.perspective, box=amended(sheet.box, self.fields), what="box")
+    def thing(self, document: Sheet) -> Frozen:
+        if document.box is None:
+            raise NotFoundError("There is no construction box on this sheet. Set one first.")
+        return document.box
+
+    def put(self, thing: Any, document: Sheet) -> Edit:
+        return SetPerspective(perspective=document.perspective, box=thing, what="box")
 
 
 Amendment = Annotated[
@@ -181,8 +224,27 @@ _OF: dict[type[BaseModel], type[Any]] = {
 }
 
 
-def amend(editing: Editing, project: Project, ident: str, wish: Any, hand: Hand) -> Made:
-    """Change only what is named of a thing in a document."""
+class ClashError(HollowMarbleError):
+    """Two set the same number. `more` holds what the interface offers: `theirs`, which stands, and `yours`, which was not set."""
+
+    status = 409
+
+    def __init__(self, field: str, theirs: Any, yours: Any, done: str) -> None:
+        name = field.split(".")[0].replace("_", " ").capitalize()
+        super().__init__(
+            f"{name} was changed in another window while you changed it (“{done}”). Keep what stands, or set yours."
+        )
+        self.more = {"theirs": theirs, "yours": yours}
+
+
+def amend(editing: Editing, project: Project, ident: str, wish: Amended, hand: Hand) -> Made:
+    """Change only what is named of a thing in a document.
+
+    Raises
+    ------
+    ClashError
+        where somebody else changed the same field since its hand saw it: both are told, and neither is lost in silence.
+    """
     evaluator = editing.workspace.evaluator(project)
 
     def compose(document: Document) -> Proposal:
@@ -190,4 +252,22 @@ def amend(editing: Editing, project: Project, ident: str, wish: Any, hand: Hand)
             raise HollowMarbleError("That thing does not belong to this kind of document.")
         return Proposal(wish.edit(document, evaluator))
 
-    return editing.make(project, ident, compose, hand)
+    def clashes(seen: Document, met: Document) -> None:
+        try:
+            before, now = (wish.thing(document).model_dump(mode="json") for document in (seen, met))
+        except NotFoundError:
+            return  # new since, or gone, of which `compose` tells
+        for field, yours in wish.fields.items():
+            was, theirs = value_at(before, field), value_at(now, field)
+            if was != theirs and not _same(theirs, yours):
+                head = project.ledger.row(ident).head
+                raise ClashError(field, theirs, yours, project.ledger.line(head).sentence if head else "The start")
+
+    return editing.make(project, ident, compose, hand, clashes)
+
+
+def _same(one: Any, other: Any) -> bool:
+    """Whether a value that was sent is one that stands."""
+    if isinstance(one, str) and isinstance(other, str):
+        return one.casefold() == other.casefold()  # colours
+    return bool(one == other)

@@ -66,6 +66,9 @@ Compose = Callable[[Any], Proposal]
 """From the document as it stands to what is to be done with it."""
 
 
+Clashes = Callable[[Any, Any], None]
+
+
 class Editing:
     """Edits documents of any project."""
 
@@ -74,8 +77,12 @@ class Editing:
         self._lock = threading.Lock()
         self._documents: weakref.WeakValueDictionary[tuple[str, str], RankedLock] = weakref.WeakValueDictionary()
 
-    def make(self, project: Project, ident: str, compose: Compose, hand: Hand = ANYBODY) -> Made:
+    def make(
+        self, project: Project, ident: str, compose: Compose, hand: Hand = ANYBODY, clashes: Clashes | None = None
+    ) -> Made:
         """Make an edit. When this returns, it is on disk, and the other tabs have been told.
+
+        `clashes` is given the state its hand had seen and the one it meets, where they differ, and raises where they may not.
 
         Raises
         ------
@@ -97,6 +104,8 @@ class Editing:
                     proposal.edit
                 )  # an edit of another kind of document does not belong here
                 if seen is not met:
+                    if clashes is not None:
+                        clashes(seen, met)
                     self._check_meant(project, proposal.edit, seen, met)
                 after = apply(met, proposal.edit)
                 self._check(project, met, after)

@@ -15,7 +15,7 @@ from hollow_marble.core.bodies.body import Body, BodyMesh, rows_of
 from hollow_marble.core.bodies.still_body import MEDIA as MESH_MEDIA
 from hollow_marble.core.bodies.still_body import still_to_bytes
 from hollow_marble.core.cage.mesh import Cage
-from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.errors import HollowMarbleError, NotFoundError
 from hollow_marble.documents.amend import amended
 from hollow_marble.documents.edit import asset_of, find
 from hollow_marble.documents.form.edits import ChangeStep, DropStep, StartPart
@@ -55,12 +55,17 @@ def with_followers(edit: Any, form: Form, evaluator: FormEvaluator) -> Any:
     return edit.model_copy(update={"following": following})
 
 
-def amend_step(form: Form, part: str, index: int, fields: dict[str, Any], evaluator: FormEvaluator) -> ChangeStep:
-    """Other numbers for a step, only those that were changed; later steps follow."""
+def step_of(form: Form, part: str, index: int) -> Any:
+    """A step of a part's recipe."""
     recipe = find(form.parts, part, "part").steps
     if index >= len(recipe):
-        raise HollowMarbleError("That step is no longer in the recipe. Look at the recipe again.")
-    edit = ChangeStep(part=part, index=index, step=amended(recipe[index], fields))
+        raise NotFoundError("That step is no longer in the recipe. Look at the recipe again.")
+    return recipe[index]
+
+
+def amend_step(form: Form, part: str, index: int, fields: dict[str, Any], evaluator: FormEvaluator) -> ChangeStep:
+    """Other numbers for a step, only those that were changed; later steps follow."""
+    edit = ChangeStep(part=part, index=index, step=amended(step_of(form, part, index), fields))
     changed: ChangeStep = with_followers(edit, form, evaluator)
     return changed
 

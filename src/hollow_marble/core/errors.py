@@ -1,5 +1,11 @@
 """Errors whose text a designer can act on."""
 
+from __future__ import annotations
+
+from collections.abc import Mapping
+from types import MappingProxyType
+from typing import Any
+
 
 class HollowMarbleError(Exception):
     """Something asked for cannot be done.
@@ -8,6 +14,8 @@ class HollowMarbleError(Exception):
     """
 
     status = 422
+    more: Mapping[str, Any] = MappingProxyType({})
+    """What an interface can offer beside the sentence."""
 
 
 class NotFoundError(HollowMarbleError):

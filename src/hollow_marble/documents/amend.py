@@ -36,6 +36,18 @@ def amended(thing: M, fields: dict[str, Any]) -> M:
     return type(thing).model_validate(body)
 
 
+def value_at(body: Any, path: str) -> Any:
+    """What stands at a path into a thing's JSON; None where there is nothing."""
+    for name in path.split("."):
+        if isinstance(body, dict):
+            body = body.get(name)
+        elif isinstance(body, list) and name.isdecimal() and int(name) < len(body):
+            body = body[int(name)]
+        else:
+            return None
+    return body
+
+
 def _entered(inner: Any, name: str, path: str) -> Any:
     if isinstance(inner, dict) and name in inner:
         return inner[name]

@@ -141,7 +141,7 @@ def _own_name(host: str) -> bool:
     return True
 
 
-_KIND_OF = re.compile(r"/(sheet|form|studio)s/<document>")
+_KIND_OF = re.compile(r"/(sheet|form|studio|board)s/<document>")
 
 
 def _of_its_kind() -> None:

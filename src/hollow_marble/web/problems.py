@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import json
 import logging
+from collections.abc import Mapping
+from typing import Any
 
 from flask import Flask, Response, make_response
 from pydantic import ValidationError
@@ -14,9 +16,9 @@ from hollow_marble.core.errors import HollowMarbleError
 _log = logging.getLogger(__name__)
 
 
-def problem(status: int, title: str, detail: str) -> Response:
-    """A problem response."""
-    body = json.dumps({"type": "about:blank", "title": title, "status": status, "detail": detail})
+def problem(status: int, title: str, detail: str, more: Mapping[str, Any] | None = None) -> Response:
+    """A problem response, with what else an interface needs to know of it."""
+    body = json.dumps({"type": "about:blank", "title": title, "status": status, "detail": detail, **(more or {})})
     return Response(body, status=status, mimetype="application/problem+json")
 
 
@@ -32,7 +34,7 @@ def handle_errors(app: Flask) -> None:
 
     @app.errorhandler(HollowMarbleError)
     def _known(error: HollowMarbleError) -> Response:
-        return problem(error.status, "This cannot be done", str(error))
+        return problem(error.status, "This cannot be done", str(error), error.more)
 
     @app.errorhandler(ValidationError)
     def _invalid(error: ValidationError) -> Response:

@@ -120,11 +120,16 @@ def build(scene: Scene, width: int, height: int) -> tuple[Any, Any, Any]:
     for number, body in enumerate(scene.bodies):
         parts[f"body{number}"] = _mesh(mi, f"body{number}", body)
     for number, panel in enumerate(scene.panels):
-        parts[f"panel{number}"] = {
-            "type": "rectangle",
-            "to_world": mi.ScalarTransform4f(_square_to(panel.corners).tolist()),
-            "emitter": {"type": "area", "radiance": {"type": "rgb", "value": list(panel.radiance)}},
-        }
+        # made one after the other here: the library makes what is told it in an order of its own, not always the same, and with the
+        # order of the lamps every sample is another
+        parts[f"panel{number}"] = mi.load_dict(
+            {
+                "type": "rectangle",
+                "id": f"panel{number}",
+                "to_world": mi.ScalarTransform4f(_square_to(panel.corners).tolist()),
+                "emitter": {"type": "area", "radiance": {"type": "rgb", "value": list(panel.radiance)}},
+            }
+        )
     light = mi.load_dict({"type": "path", "max_depth": MOST_BOUNCES, "rr_depth": 5})
     layers = mi.load_dict({"type": "aov", "aovs": "albedo:albedo,normal:sh_normal"})
     built = mi.load_dict(parts)
