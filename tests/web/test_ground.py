@@ -131,6 +131,53 @@ def test_everything_with_numbers_takes_only_what_was_changed(
     assert holds(state(client, kind)["body"])
 
 
+def test_two_who_set_one_number_are_both_told_and_neither_is_lost_in_silence(client: Client) -> None:
+    client.box()
+    seen = state(client)["standing"]["head"]
+    assert amend(client, "form", "step", {"size.0": 80.0}, seen, part="b", index=0).status_code == 200
+    refused = amend(client, "form", "step", {"size.0": 70.0}, seen, part="b", index=0)
+    assert refused.status_code == 409
+    assert (refused.json["theirs"], refused.json["yours"]) == (80.0, 70.0)
+    assert "changed in another window" in refused.json["detail"]
+    assert state(client)["body"]["parts"][0]["steps"][0]["size"][0] == 80.0
+    # another number of the same step, and the same value twice, are no clash
+    assert amend(client, "form", "step", {"size.1": 44.0}, seen, part="b", index=0).status_code == 200
+    assert amend(client, "form", "step", {"size.0": 80.0}, seen, part="b", index=0).status_code == 200
+    # whoever has seen what stands may set it
+    now = state(client)["standing"]["head"]
+    assert amend(client, "form", "step", {"size.0": 70.0}, now, part="b", index=0).status_code == 200
+    assert state(client)["body"]["parts"][0]["steps"][0]["size"][:2] == [70.0, 44.0]
+
+
+def test_a_document_is_addressed_as_what_it_is(client: Client) -> None:
+    for kind in ("sheet", "form", "studio", "board"):
+        for other in ("sheet", "form", "studio", "board"):
+            answer = client.http.get(client.url(f"{kind}s/{client.ids[other]}"))
+            assert answer.status_code == (200 if kind == other else 404)
+    for rest in ("page.png", "page.ora", "tones"):
+        answer = client.http.get(client.url(f"sheets/{client.ids['studio']}/{rest}"))
+        assert (answer.status_code, answer.mimetype) == (404, "application/problem+json")
+        assert "not a sheet" in answer.json["detail"]
+
+
+@pytest.mark.parametrize("text", ['"\\ud800"', '"a\\u0000b"', '"\\udc00\\ud800"'])
+def test_letters_that_are_none_are_refused_in_words(client: Client, text: str) -> None:
+    """Halves of surrogate pairs and NUL: JSON can say them (RFC 8259), files and databases cannot hold them."""
+    answer = client.http.post("/api/projects", data=f'{{"name": {text}}}', content_type="application/json")
+    assert answer.status_code == 422
+    assert "letters" in answer.json["detail"]
+    paired = client.http.post("/api/projects", data='{"name": "\\ud83d\\ude00"}', content_type="application/json")
+    assert paired.json["project"]["name"] == "\U0001f600"
+
+
+@pytest.mark.parametrize("number", [2**63, -(2**63) - 1, 10**40, 1e308])
+def test_numbers_that_no_ledger_counts_to_are_refused_in_words(client: Client, number: float) -> None:
+    for rest, body in (("go", {"edit": number}), ("place", {"place": number})):
+        answer = post(client, "sheet", rest, body)
+        assert answer.status_code in (404, 422), answer.json
+        assert answer.json["detail"]
+
+
 def test_what_there_is_not_to_change_and_what_does_not_fit_is_said(client: Client) -> None:
     client.box()
     for kind, amendment, words in (

@@ -215,4 +215,27 @@ describe("fast hands", () => {
     await desk.shows(/^3 edits/);
     expect(desk.page.head).toBe((await desk.state("Sketch")).standing.head);
   });
+
+  it("are told where both set one number, and choose", async () => {
+    const desk = await Desk.at("Form", [BOX]);
+    await desk.shows(/Click points/);
+    const wide = async (width: number) => {
+      const step = { ...BOX.start, size: [width, 34, 108] };
+      await desk.edit("Form", { kind: "change_step", part: "b", index: 0, step });
+    };
+    const width = async () => (await desk.body("Form")).parts[0].steps[0].size[0];
+    await wide(80); // no news of it has come here
+    await desk.fill("Start box W", "70");
+    await desk.shows(/changed in another window while you changed it/);
+    expect(await width()).toBe(80);
+    await desk.press("Set 70");
+    await until(async () => expect(await width()).toBe(70));
+    await until(() => expect(screen.queryByRole("alert")).toBeNull());
+    await wide(90);
+    await desk.fill("Start box W", "60");
+    await desk.press("Keep 90");
+    await until(() => expect(screen.queryByRole("alert")).toBeNull());
+    expect(await width()).toBe(90);
+    await until(() => expect(desk.field("Start box W")).toBe("90.0"));
+  });
 });

@@ -57,26 +57,32 @@ class _Json(DefaultJSONProvider):
         except RecursionError as error:
             raise HollowMarbleError("The request is nested too deeply to be read.") from error
         if _ODD.search(s.encode("utf-8", "surrogatepass") if isinstance(s, str) else s):
-            _check_text(found)
+            _check_values(found)
         return found
 
 
-_ODD = re.compile(rb"\\u(0000|[dD][89a-fA-F])")
-"""What stands in a request that may hold letters which are none."""
+_ODD = re.compile(rb"\\u(0000|[dD][89a-fA-F])|\d{17}")
+"""What stands in a request that may hold letters which are none, or numbers that nothing here counts to."""
+
+MOST_COUNTED = 2**53
 
 
-def _check_text(value: Any) -> None:
-    """Refuse letters that no text can hold: NUL, and halves of surrogate pairs (RFC 8259, 8.2, leaves them to the reader)."""
-    if isinstance(value, str):
+def _check_values(value: Any) -> None:
+    """Refuse letters that no text can hold, NUL and halves of surrogate pairs (RFC 8259, 8.2, leaves them to the reader), and whole
+    numbers that are not the same everywhere (above 2^53; RFC 7493, 2.2)."""
+    if isinstance(value, int):
+        if abs(value) > MOST_COUNTED:
+            raise HollowMarbleError("A number in the request is too large. Use a smaller one.")
+    elif isinstance(value, str):
         if "\0" in value or any("\ud800" <= letter <= "\udfff" for letter in value):
             raise HollowMarbleError("A text in the request holds letters that are none. Type it again.")
     elif isinstance(value, dict):
         for name, one in value.items():
-            _check_text(name)
-            _check_text(one)
+            _check_values(name)
+            _check_values(one)
     elif isinstance(value, list):
         for one in value:
-            _check_text(one)
+            _check_values(one)
 
 
 def create_app(data: Path, work: bool = True) -> OpenAPI:
@@ -146,6 +152,9 @@ _KIND_OF = re.compile(r"/(sheet|form|studio|board)s/<document>")
 
 def _of_its_kind() -> None:
     """A document that is addressed as a sheet, a form or a studio is one."""
+    named = [*(request.view_args or {}).values(), *request.args.values()]
+    if any(word.lstrip("-").isdecimal() and len(word) > 16 for word in map(str, named)):
+        raise HollowMarbleError("A number in the address is too large. Use a smaller one.")
     rule = _KIND_OF.search(request.url_rule.rule) if request.url_rule is not None else None
     if rule is None or not request.view_args:
         return
