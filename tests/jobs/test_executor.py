@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gc
 import os
+import signal
 import socket
 import sys
 import threading
@@ -34,14 +35,28 @@ class TestTrade(Trade):
         return [sys.executable, "-m", "tests.jobs.trade", self.name, self.ways[0]]
 
 
+class HeardTransport(LocalTransport):
+    """Counts what is given out, once giving it out is over."""
+
+    def __init__(self, changed: threading.Condition, *trades: Trade) -> None:
+        super().__init__(*trades)
+        self.changed, self.given = changed, 0
+
+    def give(self, trade: str, run: int, work: Work) -> None:
+        super().give(trade, run, work)
+        with self.changed:
+            self.given += 1
+            self.changed.notify_all()
+
+
 class Hall:
     """An executor with workers for tests, and what it tells."""
 
     def __init__(self, *ways: str, patience: Patience = Patience()) -> None:  # noqa: B008
         self.changed = threading.Condition()
         self.news: list[tuple[str, Any]] = []
-        self.transport = LocalTransport(
-            TestTrade("t", list(ways) or ["well"], cannot="There is no such worker here. Get one.")
+        self.transport = HeardTransport(
+            self.changed, TestTrade("t", list(ways) or ["well"], cannot="There is no such worker here. Get one.")
         )
         self.executor = Executor(self.transport, lambda owner, told: self.hear(owner, told), patience)
         self.executor.open(lambda: self.hear("", "noted"))
@@ -193,6 +208,26 @@ def test_deaf_work_is_ended_with_its_worker_when_it_is_given_up() -> None:
             task.wait()
         psutil.wait_procs([psutil.Process(pids[0])] if psutil.pid_exists(pids[0]) else [], timeout=20)
         assert not psutil.pid_exists(pids[0])
+        assert hall.task("count", (1, None), ident="b").wait() == 1
+    finally:
+        hall.executor.close()
+
+
+def test_a_worker_that_reads_nothing_any_more_can_be_given_up() -> None:
+    """What is sent to it fills its line; whoever sent it waited, and with it everybody who wanted anything of the executor."""
+    hall = Hall(patience=Patience(cancel=0.3))
+    try:
+        stopped = hall.task("count", (1, None), ident="first")
+        stopped.wait()
+        pid = hall.transport.pid("t")
+        assert pid is not None
+        os.kill(pid, signal.SIGSTOP)
+        task = hall.task("count", (b"x" * 4_000_000, None))
+        with hall.changed:  # until it has been given out
+            assert hall.changed.wait_for(lambda: hall.transport.given > 1, 60)
+        hall.executor.cancel("a")
+        with pytest.raises(CancelledError):
+            task.wait()
         assert hall.task("count", (1, None), ident="b").wait() == 1
     finally:
         hall.executor.close()

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import shutil
+import sqlite3
 from collections.abc import Iterator
 from pathlib import Path
+from types import SimpleNamespace
 
 import pytest
 
 from hollow_marble.core.errors import HollowMarbleError, NotFoundError
 from hollow_marble.documents.sheet.edits import AddLayer
-from hollow_marble.store.database import SUFFIX
+from hollow_marble.store.database import SUFFIX, Database, FullError, check_room
 from hollow_marble.store.library import Library, Project
 from hollow_marble.web.app import create_app
 from tests.web.test_api import Client
@@ -33,6 +35,41 @@ def add_layer(project: Project, name: str) -> None:
 
 def layers(project: Project) -> list[str]:
     return [layer.name for layer in project.ledger.state(sheet_of(project)).layers]  # type: ignore[attr-defined]
+
+
+def test_where_there_is_no_room_a_new_project_is_refused_and_leaves_nothing(
+    library: Library, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """SQLite is told that there are no more pages, and then, as where not even its first page fits, that it cannot write."""
+    library.create("Before")
+    there = sorted(path.name for path in tmp_path.rglob("*"))
+    real = Database._connect
+
+    def crowded(self: Database) -> sqlite3.Connection:
+        connection = real(self)
+        connection.execute("pragma max_page_count=4")
+        return connection
+
+    def unable(self: Database) -> sqlite3.Connection:
+        error = sqlite3.OperationalError("disk I/O error")
+        error.sqlite_errorcode = sqlite3.SQLITE_IOERR | 3 << 8
+        raise error
+
+    for connect in (crowded, unable):
+        monkeypatch.setattr(Database, "_connect", connect)
+        monkeypatch.setattr("shutil.disk_usage", lambda _: SimpleNamespace(free=0))
+        with pytest.raises(FullError, match=r"no room left on the disk for after\.marble") as refused:
+            library.create("After")
+        assert refused.value.status == 507
+        assert sorted(path.name for path in tmp_path.rglob("*")) == there
+    monkeypatch.undo()
+    add_layer(library.create("After"), "more")
+
+
+def test_long_work_asks_for_room_first(tmp_path: Path) -> None:
+    check_room(tmp_path / "a.marble", 1)
+    with pytest.raises(FullError, match=r"a\.marble"):
+        check_room(tmp_path / "a.marble", 2**60)
 
 
 def test_a_project_whose_file_is_taken_away_is_gone_and_there_again_when_it_is_put_back(

@@ -149,6 +149,35 @@ def test_two_who_set_one_number_are_both_told_and_neither_is_lost_in_silence(cli
     assert state(client)["body"]["parts"][0]["steps"][0]["size"][:2] == [70.0, 44.0]
 
 
+def test_an_edit_names_only_what_is_in_the_project_and_of_its_kind(client: Client) -> None:
+    client.stroke(LINE)
+    samples = state(client, "sheet")["body"]["layers"][0]["strokes"]
+    unknown = "0" * 64
+    workspace = client.http.application.extensions["hollow_marble"].application.workspace
+    (stroke,) = workspace.project(client.project).database.rows("select sha from asset")
+    for edit, words in (
+        (
+            {"kind": "place_picture", "id": "p", "name": "P", "picture": unknown, "rect": [0, 0, 50, 50]},
+            "not in this project",
+        ),
+        (
+            {"kind": "place_picture", "id": "p", "name": "P", "picture": stroke["sha"], "rect": [0, 0, 50, 50]},
+            "something else",
+        ),
+    ):
+        answer = post(client, "sheet", "edits", {"edit": edit})
+        assert answer.status_code == 422
+        assert words in answer.json["detail"]
+    for start in (
+        {"kind": "imported", "cage": stroke["sha"], "name": "C"},
+        {"kind": "still", "mesh": unknown, "name": "M", "triangles": 1},
+    ):
+        edit = {"kind": "start_part", "part": "q", "name": "Q", "start": start}
+        assert post(client, "form", "edits", {"edit": edit}).status_code == 422
+    assert state(client, "sheet")["body"]["layers"][0]["strokes"] == samples
+    assert state(client)["body"]["parts"] == []
+
+
 def test_a_document_is_addressed_as_what_it_is(client: Client) -> None:
     for kind in ("sheet", "form", "studio", "board"):
         for other in ("sheet", "form", "studio", "board"):

@@ -22,13 +22,16 @@ from hollow_marble.jobs.executor import Executor
 from hollow_marble.jobs.local import FAST, PLAIN, LocalTransport
 from hollow_marble.jobs.messages import Develop, Exposed
 from hollow_marble.jobs.task import ENDED, Task, Work, blob
-from hollow_marble.store.database import FullError
+from hollow_marble.store.database import FullError, check_room
 from hollow_marble.store.library import Project
 from hollow_marble.store.takes import Take, add_take, end_take, get_take, unfinished_takes, update_take
 
 _log = logging.getLogger(__name__)
 
 SAMPLES = {"draft": 8, "review": 32, "final": 192}
+ROOM_A_TAKE = 20_000_000
+"""Bytes that must be free for a take, beside those of its picture: it may work for hours, and would end with nothing to keep it in."""
+
 LONGEST = 6 * 3600.0
 """Seconds a take may be developed without a break."""
 
@@ -60,6 +63,7 @@ class Darkroom:
             raise HollowMarbleError("There is nothing to photograph yet. Begin a part in Form, then update the shot.")
         sheets = [(r.sheet, project.ledger.row(r.sheet).head) for r in form.references]
         size = size or (shot.width, shot.height)
+        check_room(project.database.path, ROOM_A_TAKE + 6 * size[0] * size[1])
         take = add_take(project.database, studio, shot, list(dict(sheets).items()), quality, size, SAMPLES[quality])
         self._queue(project, take)
         return take

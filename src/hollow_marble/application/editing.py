@@ -14,6 +14,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
+from pydantic import BaseModel
+
 from hollow_marble.application.workspace import Workspace
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.locks import DOCUMENT, RankedLock
@@ -21,6 +23,8 @@ from hollow_marble.documents.edit import Asset, Edit
 from hollow_marble.documents.form.edits import still_meant
 from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.kinds import KINDS, Document, apply
+from hollow_marble.documents.naming import payloads
+from hollow_marble.store.assets import asset_kinds
 from hollow_marble.store.ledger import NOW, HeadMovedError, Now
 from hollow_marble.store.library import Project
 
@@ -103,6 +107,7 @@ class Editing:
                 KINDS[row.kind].edits.validate_python(
                     proposal.edit
                 )  # an edit of another kind of document does not belong here
+                _check_payloads(project, proposal)
                 if seen is not met:
                     if clashes is not None:
                         clashes(seen, met)
@@ -173,6 +178,22 @@ class Editing:
 
     def _tell(self, project: Project, ident: str, head: int | None, hand: Hand) -> None:
         self.workspace.publish(project.entry.id, "document", {"document": ident, "head": head, "tab": hand.tab})
+
+
+def _check_payloads(project: Project, proposal: Proposal) -> None:
+    """Refuse an edit that names what is not in the project, or is something else than its field holds."""
+    edit = proposal.edit
+    assert isinstance(edit, BaseModel)
+    named = {(name, where): media for where, name, media in payloads(edit.model_dump(mode="json"))}
+    if not named:
+        return
+    coming = {asset.sha: asset.media for asset in proposal.assets}
+    there = asset_kinds(project.database, {name for name, _ in named} - coming.keys()) | coming
+    for (name, where), media in named.items():
+        if name not in there:
+            raise HollowMarbleError(f"The {where} this names are not in this project. Bring them in first.")
+        if there[name] != media:
+            raise HollowMarbleError(f"What this names as {where} is something else. Choose another.")
 
 
 def _seen(project: Project, ident: str, hand: Hand, met: Document) -> Document:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import ctypes.util
 import os
+import queue
 import subprocess
 import sys
 import threading
@@ -79,33 +80,36 @@ def geometry_trade() -> Trade:
 
 
 class _Worker:
-    """A process that is up or coming up, and what it is about."""
+    """A process that is up or coming up, and what it is about.
+
+    A thread of its own speaks to it, once it is up: one that reads nothing any more keeps only that thread waiting, and can be ended by
+    everybody else.
+    """
 
     def __init__(self, process: subprocess.Popen[bytes], line: Connection) -> None:
         self.process, self.line = process, line
-        self.speaking = threading.Lock()
         self.ready = False
         self.heard_at = time.monotonic()
-        self.waiting: list[Any] = []
         self.content: OrderedDict[str, Blob] = OrderedDict()
+        self._words: queue.SimpleQueue[Any] = queue.SimpleQueue()
 
     def say(self, message: Any) -> None:
-        """Send a message, or keep it until the worker is up."""
-        with self.speaking:
-            if not self.ready:
-                self.waiting.append(message)
-                return
-            with contextlib.suppress(OSError):  # it died meanwhile; the listener reports that
-                self.line.send(message)
+        """Send a message when it is up; returns at once."""
+        self._words.put(message)
 
     def is_up(self) -> None:
-        """Send what has been kept."""
-        with self.speaking:
-            self.ready = True
-            waiting, self.waiting = self.waiting, []
-            with contextlib.suppress(OSError):
-                for message in waiting:
-                    self.line.send(message)
+        """It listens: send what has been said, and what will be."""
+        self.ready = True
+        threading.Thread(target=self._speak, name="to a worker", daemon=True).start()
+
+    def is_gone(self) -> None:
+        """Nothing is to be said any more."""
+        self._words.put(None)
+
+    def _speak(self) -> None:
+        with contextlib.suppress(OSError):  # it died meanwhile; the listener reports that
+            while (message := self._words.get()) is not None:
+                self.line.send(message)
 
 
 class LocalTransport:
@@ -222,6 +226,7 @@ class LocalTransport:
             else:
                 assert isinstance(message, Beat)
         worker.process.wait()
+        worker.is_gone()
         worker.line.close()
         self._lost(name, worker)
 

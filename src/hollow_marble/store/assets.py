@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
 from collections.abc import Iterable
 
@@ -32,6 +33,13 @@ def load_asset(database: Database, sha: str) -> tuple[bytes, str]:
     if row is None:
         raise _missing()
     return bytes(row["bytes"]), row["media"]
+
+
+def asset_kinds(database: Database, names: Iterable[str]) -> dict[str, str]:
+    """Media type by SHA-256 of those of some assets that are there."""
+    listed = json.dumps(sorted(names))
+    query = "select sha, media from asset where sha in (select value from json_each(?))"
+    return {row["sha"]: row["media"] for row in database.rows(query, (listed,))}
 
 
 def asset_facts(database: Database, sha: str) -> tuple[int, str]:

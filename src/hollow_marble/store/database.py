@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import shutil
 import sqlite3
 import threading
 from collections.abc import Iterator, Sequence
@@ -28,6 +29,32 @@ class FullError(HollowMarbleError):
     """There is no room left where the project lies."""
 
     status = 507
+
+    def __init__(self, path: Path) -> None:
+        super().__init__(
+            f"There is no room left on the disk for {path.name}. What was kept before is safe; make room and do this again."
+        )
+
+
+def check_room(path: Path, wanted: int) -> None:
+    """Before long work: refuse it where the disk a file lies on has no room for so many bytes more.
+
+    Raises
+    ------
+    FullError
+    """
+    if shutil.disk_usage(path.parent).free < wanted:
+        raise FullError(path)
+
+
+_CROWDED = 65_536
+_UNABLE = frozenset((sqlite3.SQLITE_IOERR, sqlite3.SQLITE_CANTOPEN))
+
+
+def _means_full(error: sqlite3.Error, path: Path) -> bool:
+    """Whether what SQLite says comes of a full disk: it says so, or cannot write where there is no room."""
+    code = error.sqlite_errorcode & 0xFF
+    return code == sqlite3.SQLITE_FULL or (code in _UNABLE and shutil.disk_usage(path.parent).free < _CROWDED)
 
 
 def now() -> str:
@@ -99,11 +126,8 @@ class Database:
             except BaseException as error:
                 if connection.in_transaction:
                     connection.execute("rollback")
-                if isinstance(error, sqlite3.Error) and error.sqlite_errorcode & 0xFF == sqlite3.SQLITE_FULL:
-                    raise FullError(
-                        f"There is no room left on the disk for {self.path.name}. What was kept before is safe; "
-                        "make room and do this again."
-                    ) from error
+                if isinstance(error, sqlite3.Error) and _means_full(error, self.path):
+                    raise FullError(self.path) from error
                 raise
             finally:
                 self._inside.writer = None
@@ -144,6 +168,8 @@ class Database:
         try:
             (mark,) = self.rows("pragma application_id")[0]
         except sqlite3.DatabaseError as error:
+            if _means_full(error, self.path):
+                raise FullError(self.path) from error
             raise HollowMarbleError(
                 f"{self.path.name} is not a Hollow Marble project, or it is damaged. Choose another file."
             ) from error
