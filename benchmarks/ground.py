@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import statistics
 import sys
 import tempfile
@@ -81,6 +82,49 @@ def past() -> Iterator[Result]:
         yield _beside(
             "opening the document, 10,000 edits against 100", _opened(folder, long), _opened(folder, short), 1.1
         )
+
+
+STROKES = 10_000
+
+
+def growth() -> Iterator[Result]:
+    """A sheet of 10,000 strokes: what its snapshots weigh in the file, and what moving a guide costs beside a sheet of 100."""
+    with tempfile.TemporaryDirectory() as folder:
+        app = create_app(Path(folder), work=False)
+        http = app.test_client()
+        workspace = app.extensions["hollow_marble"].application.workspace
+        short, long = (_drawn(http, count) for count in (100, STROKES))
+        yield _beside("a guide moved on a sheet of 10,000 strokes", _guided(http, long), _guided(http, short), 1.1)
+        project = workspace.project(long[0].rsplit("/", 1)[1])
+        project.ledger.states.settle()
+        weigh = "select coalesce(sum(length(body)), 0) from snapshot"
+        held = project.database.rows(weigh)[0][0] / 1e6
+        yield within(f"snapshots of {STROKES:,} strokes", "MB", held, 25.0)
+        app.extensions["hollow_marble"].close()
+
+
+def _drawn(http: Any, strokes: int) -> Place:
+    place = _begun(http, "sheet", f"Drawn {strokes}")
+    chance = np.random.default_rng(1)
+    along = np.linspace(0, 1, 24)
+    query = {"layer": "rough", "nib": "pencil", "size": 4, "tone": 0.8, "colour": "#20282b"}
+    for _ in range(strokes):
+        x, y = chance.uniform((50, 50), (2300, 1500))
+        line = np.stack([x + along * 60, y + 20 * np.sin(3 * along), 0.6 + 0 * along, 0 * along], axis=1)
+        url = f"{place[0]}/sheets/{place[1]}/strokes"
+        answer = http.post(url, data=line.astype("<f4").tobytes(), query_string=query)
+        assert answer.status_code == 200, answer.get_data(as_text=True)
+    return place
+
+
+def _guided(http: Any, place: Place) -> Callable[[], object]:
+    ends = itertools.count(100)
+
+    def work() -> None:
+        guide = {"kind": "straightedge", "id": "g", "start": [20, 20], "end": [next(ends), 60]}
+        _post(http, f"{place[0]}/documents/{place[1]}/edits", {"edit": {"kind": "put_guide", "guide": guide}})
+
+    return work
 
 
 def parts() -> Iterator[Result]:

@@ -8,7 +8,7 @@ import sys
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import browser, cages, drafting, ground, hand, ink, pictures, sheets
+from benchmarks import browser, cages, drafting, ground, hand, hostile, ink, pictures, sheets
 from benchmarks.measure import Result
 
 ALL = (
@@ -28,6 +28,9 @@ ALL = (
     ground.parts,
     ground.memory,
     ground.faults,
+    ground.growth,
+    hostile.hostile_files,
+    hostile.hostile_requests,
     hand.handle_and_orbit,
     hand.many_faces,
     hand.lamps,
