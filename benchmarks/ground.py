@@ -89,6 +89,8 @@ STROKES = 10_000
 
 def growth() -> Iterator[Result]:
     """A sheet of 10,000 strokes: what its snapshots weigh in the file, and what moving a guide costs beside a sheet of 100."""
+    from hollow_marble.web.app import create_app
+
     with tempfile.TemporaryDirectory() as folder:
         app = create_app(Path(folder), work=False)
         http = app.test_client()
