@@ -14,7 +14,7 @@ from hollow_marble.documents.sheet.model import (
     ToneLayer,
 )
 from hollow_marble.documents.sheet.notes import notes_extent
-from hollow_marble.documents.sheet.raster.ink import touched
+from hollow_marble.documents.sheet.raster.ink import in_common, touched
 from hollow_marble.documents.sheet.raster.picture import picture_extent
 from hollow_marble.documents.sheet.raster.tiles import tile_rect
 
@@ -51,15 +51,16 @@ def _between(old: Sheet, before: Layer | None, new: Sheet, layer: Layer) -> list
         names = {*before.tiles, *layer.tiles}
         return [tile_rect(name) for name in names if before.tiles.get(name) != layer.tiles.get(name)]
     if isinstance(layer, InkLayer) and isinstance(before, InkLayer) and before.strokes is not layer.strokes:
-        there = {id(stroke) for stroke in before.strokes}
-        kept = {id(stroke) for stroke in layer.strokes}
-        others = [s for s in before.strokes if id(s) not in kept], [s for s in layer.strokes if id(s) not in there]
+        common = in_common(before.strokes, layer.strokes)
+        gone, come = before.strokes[common:], layer.strokes[common:]
+        there, kept = {id(stroke) for stroke in gone}, {id(stroke) for stroke in come}
+        others = [s for s in gone if id(s) not in kept], [s for s in come if id(s) not in there]
         alike = set(others[0]) & set(others[1]) if len(others[0]) < 500 else set()
         return [rect for side in others for stroke in side if stroke not in alike for rect in touched(stroke)]
     if isinstance(layer, NotesLayer) and isinstance(before, NotesLayer):
-        gone = tuple(note for note in before.notes if note not in layer.notes)
-        new_ones = tuple(note for note in layer.notes if note not in before.notes)
-        return [notes_extent(gone, old), notes_extent(new_ones, new)]
+        gone_notes = tuple(note for note in before.notes if note not in layer.notes)
+        new_notes = tuple(note for note in layer.notes if note not in before.notes)
+        return [notes_extent(gone_notes, old), notes_extent(new_notes, new)]
     return []
 
 

@@ -70,6 +70,14 @@ def touched(stroke: Stroke) -> list[Rect]:
     return [stroke.bounds, *stroke.copies]
 
 
+def in_common(old: tuple[Stroke, ...], new: tuple[Stroke, ...]) -> int:
+    """How many strokes two states of a layer begin with in common. One that goes on from the other is told at once, however long."""
+    shorter = min(len(old), len(new))
+    if old[:shorter] == new[:shorter]:
+        return shorter
+    return next(k for k, (one, other) in enumerate(zip(old, new)) if one is not other and one != other)
+
+
 class InkDrawer:
     """Draws strokes into a layer's pixels (H, W, 4)."""
 
@@ -120,11 +128,7 @@ class InkDrawer:
 
     def follow(self, pixels: NDArray[np.uint8], old: InkLayer, new: InkLayer, page: Rect) -> None:
         """Bring pixels from one state of the layer to another."""
-        common = 0
-        for one, other in zip(old.strokes, new.strokes):
-            if one is not other and one != other:
-                break
-            common += 1
+        common = in_common(old.strokes, new.strokes)
         gone = old.strokes[common:]
         if not gone:
             for stroke in new.strokes[common:]:
