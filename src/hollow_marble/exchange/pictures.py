@@ -28,7 +28,7 @@ def read_picture(data: bytes, name: str) -> tuple[bytes, int, int]:
     with one_at_a_time:
         upright = opened(data, name)
         file = io.BytesIO()
-        upright.save(file, "PNG", compress_level=3)
+        upright.save(file, "PNG", compress_level=1)
         return file.getvalue(), upright.width, upright.height
 
 

@@ -92,6 +92,7 @@ class _Worker:
         self.heard_at = time.monotonic()
         self.content: OrderedDict[str, Blob] = OrderedDict()
         self._words: queue.SimpleQueue[Any] = queue.SimpleQueue()
+        self._speaker: threading.Thread | None = None
 
     def say(self, message: Any) -> None:
         """Send a message when it is up; returns at once."""
@@ -100,11 +101,15 @@ class _Worker:
     def is_up(self) -> None:
         """It listens: send what has been said, and what will be."""
         self.ready = True
-        threading.Thread(target=self._speak, name="to a worker", daemon=True).start()
+        self._speaker = threading.Thread(target=self._speak, name="to a worker", daemon=True)
+        self._speaker.start()
 
     def is_gone(self) -> None:
-        """Nothing is to be said any more."""
+        """Its process has ended: nothing is to be said any more, and what is being said breaks off."""
         self._words.put(None)
+        if self._speaker is not None:
+            self._speaker.join()
+        self.line.close()
 
     def _speak(self) -> None:
         with contextlib.suppress(OSError):  # it died meanwhile; the listener reports that
@@ -227,7 +232,6 @@ class LocalTransport:
                 assert isinstance(message, Beat)
         worker.process.wait()
         worker.is_gone()
-        worker.line.close()
         self._lost(name, worker)
 
     def _lost(self, name: str, worker: _Worker | None) -> None:
