@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import importlib
 import json
 import pickle
 import subprocess
@@ -9,6 +10,7 @@ import sys
 import tempfile
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 from benchmarks.measure import Result, within
 
@@ -58,12 +60,12 @@ print(json.dumps({"count": count, "refused": refused, "wrong": wrong, "slowest":
 
 def hostile_files() -> Iterator[Result]:
     """Files of every kind that can be brought in, damaged and crafted: none breaks the program, takes 5 s or 400 MB above rest."""
-    from tests.exchange.test_openraster import HOSTILE, packed_png
     from tests.hostile import CRAFTED
 
+    archives: Any = importlib.import_module("tests.exchange.test_openraster")
     crafted = [(what, kind, data) for what, (kind, data) in CRAFTED.items()]
-    crafted += [(what, "ora", make()) for what, (make, _) in HOSTILE.items()]
-    crafted += [(f"{wide} px", "png", packed_png(wide, wide)) for wide in (8_900, 12_001)]
+    crafted += [(what, "ora", make()) for what, (make, _) in archives.HOSTILE.items()]
+    crafted += [(f"{wide} px", "png", archives.packed_png(wide, wide)) for wide in (8_900, 12_001)]
     for how, count in (("damaged", DAMAGED), ("crafted", CRAFTED_TIMES)):
         with tempfile.NamedTemporaryFile() as content:
             content.write(pickle.dumps(crafted))
