@@ -6,17 +6,22 @@ import io
 import xml.etree.ElementTree as ElementTree
 
 import numpy as np
+import pygltflib
 import pytest
 import trimesh
 from PIL import Image
 
 from hollow_marble.core.cage import starts
 from hollow_marble.core.cage.extrusions import extrude_faces
+from hollow_marble.core.cage.mesh import with_creases
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.studio.colour import hex_to_linear
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.documents.form.starts import BoxStart
 from hollow_marble.documents.sheet import edits as sheet_edits
+from hollow_marble.documents.studio.model import Finish, Setting
+from hollow_marble.documents.studio.staging import looks_of
 from hollow_marble.exchange.forms import export
 from hollow_marble.exchange.meshes import read_mesh
 from hollow_marble.exchange.obj import MOST_FACES, cage_to_obj, obj_to_cage
@@ -57,6 +62,46 @@ def test_gltf_is_in_metres_with_y_up_and_unit_normals() -> None:
     merged = body.copy()
     merged.merge_vertices(merge_norm=True, merge_tex=True)
     assert merged.volume * 1e9 == pytest.approx(size.volume, rel=1e-4)
+
+
+def test_gltf_carries_names_and_finishes() -> None:
+    """Metal and roughness as glTF 2.0 says them, glass by KHR_materials_transmission and KHR_materials_ior; read by an independent reader."""
+    kinds = {"m": "matte plastic", "p": "polished metal", "g": "clear glass", "r": "rubber"}
+    parts = tuple(replaced_part(CAP, ident, kind.title()) for ident, kind in kinds.items())
+    finishes = {ident: Finish(material=kind, colour="#86A48B") for ident, kind in kinds.items()}  # type: ignore[arg-type]
+    form = Form(parts=parts)
+    data = export(form, _evaluator(), "glb", looks=looks_of(Setting(finishes=finishes), form))
+    document = pygltflib.GLTF2.load_from_bytes(data)
+    assert [node.name for node in document.nodes] == [kind.title() for kind in kinds.values()]
+    found = {material.name: material for material in document.materials}
+    chosen = hex_to_linear("#86A48B")
+    metal = found["Polished Metal"].pbrMetallicRoughness
+    assert metal.metallicFactor == 1
+    assert metal.baseColorFactor[:3] == pytest.approx(chosen)
+    for name, rough in (("Matte Plastic", 0.566), ("Rubber", 0.707), ("Polished Metal", 0.265), ("Clear Glass", 0)):
+        assert found[name].pbrMetallicRoughness.roughnessFactor == pytest.approx(rough, abs=1e-3)
+    # what even light gives back to the front: the coat's share and, of the rest, the base's
+    matte = np.array(found["Matte Plastic"].pbrMetallicRoughness.baseColorFactor[:3])
+    assert 0.0338 + (1 - 0.0338) * matte == pytest.approx(chosen, abs=1e-6)
+    assert found["Clear Glass"].extensions["KHR_materials_transmission"] == {"transmissionFactor": 1.0}
+    assert found["Rubber"].extensions["KHR_materials_ior"] == {"ior": 1.3}
+    assert set(document.extensionsUsed) == {"KHR_materials_transmission", "KHR_materials_ior"}
+
+
+def replaced_part(part: Part, ident: str, name: str) -> Part:
+    return part.model_copy(update={"id": ident, "name": name})
+
+
+def test_an_obj_of_a_cage_says_what_it_leaves_out_and_the_skin_goes_out_too() -> None:
+    creased = with_creases(starts.box((10, 10, 10), (1, 1, 1)), {(0, 1): 2.0, (1, 1): 1.0})
+    head = cage_to_obj(creased, "Cap").decode().splitlines()[:2]
+    assert head[1] == "# 2 creases and sharp corners are left out: this format has no place for them, PLY has"
+    assert "left out" not in cage_to_obj(starts.box((10, 10, 10), (1, 1, 1)), "Cap").decode()
+    evaluator = _evaluator()
+    mesh = trimesh.load(io.BytesIO(export(Form(parts=(BODY,)), evaluator, "skin.obj")), file_type="obj", force="mesh")
+    size = evaluator.size(Form(parts=(BODY,)))
+    assert mesh.is_watertight
+    assert mesh.volume == pytest.approx(size.volume, rel=1e-5)
 
 
 def test_a_cage_returns_from_obj_to_the_last_bit() -> None:
