@@ -36,7 +36,7 @@ export function Notice() {
                 dismiss();
                 run();
               }}
-              className="shrink-0 text-quiet hover:text-ink"
+              className={`shrink-0 ${notice.ways ? "font-medium text-act" : "text-quiet"} hover:text-ink`}
             >
               {name}
             </button>
