@@ -12,6 +12,9 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.exchange.claims import one_at_a_time
 
+_TURNED = 0x0112
+"""Exif: how the camera was held; 1 is upright."""
+
 FORMATS = ("PNG", "JPEG", "TIFF", "WEBP")
 LONGEST_SIDE = 12_000
 MOST_PIXELS = 80_000_000
@@ -57,7 +60,8 @@ def opened(data: bytes, name: str) -> Image.Image:
         raise HollowMarbleError(
             f"{name} is damaged or cut short, so it was not placed. Save it again and retry."
         ) from error
-    ImageOps.exif_transpose(picture, in_place=True)
+    if picture.getexif().get(_TURNED, 1) != 1:  # a copy of it, which a large one has no room for without need
+        ImageOps.exif_transpose(picture, in_place=True)
     mode = "RGBA" if picture.has_transparency_data else "RGB"
     return picture if picture.mode == mode else picture.convert(mode)
 

@@ -6,6 +6,7 @@ Import this module only in a process that may die: the fast variant aborts the w
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 from typing import Any, Literal
 
 import numpy as np
@@ -57,8 +58,7 @@ def _coated(coated: finishes.Coated, base: finishes.Colour) -> dict[str, Any]:
     """Coat and base are added: the library's blend weighs them, so each is given by its weight's inverse."""
     scale = (coated.even + coated.falling) / (1 - COAT_RAYS)
     under = _reflectance((base[0] * scale, base[1] * scale, base[2] * scale))
-    none = _reflectance((0.0, 0.0, 0.0))
-    falling = _plastic(finishes.UNDER, none, under)
+    falling = _plastic(finishes.UNDER, _reflectance((0.0, 0.0, 0.0)), under)
     if coated.even:
         share = coated.falling / (coated.even + coated.falling)
         falling = {
@@ -67,8 +67,15 @@ def _coated(coated: finishes.Coated, base: finishes.Colour) -> dict[str, Any]:
             "even": {"type": "diffuse", "reflectance": under},
             "falling": falling,
         }
-    coat = _plastic(coated, _reflectance((1 / COAT_RAYS,) * 3), none)
-    return {"type": "blendbsdf", "weight": 1 - COAT_RAYS, "coat": coat, "base": falling}
+    return {"type": "blendbsdf", "weight": 1 - COAT_RAYS, "coat": _coat(coated), "base": falling}
+
+
+@lru_cache(maxsize=16)
+def _coat(coated: finishes.Coated) -> Any:
+    """The coat alone, made once: the library works tables out for each."""
+    import mitsuba as mi
+
+    return mi.load_dict(_plastic(coated, _reflectance((1 / COAT_RAYS,) * 3), _reflectance((0.0, 0.0, 0.0))))
 
 
 def _plastic(coat: finishes.Coated, reflected: dict[str, Any], scattered: dict[str, Any]) -> dict[str, Any]:
@@ -146,8 +153,8 @@ def _keep_numbers_out_of_kernels(mi: Any, built: Any) -> None:
 
     params = mi.traverse(built)
     for name, value in list(params):
-        if name.endswith((".faces", ".vertex_positions", ".vertex_normals", ".vertex_texcoords")):
-            continue
+        if name.endswith((".faces", ".vertex_positions", ".vertex_normals", ".vertex_texcoords", ".alpha", ".eta")):
+            continue  # of the last two there are only those of the few finishes, and tables would be worked out anew
         if dr.is_jit_v(value):
             dr.make_opaque(value)
             params[name] = value
