@@ -155,7 +155,7 @@ def _keep_numbers_out_of_kernels(mi: Any, built: Any) -> None:
     for name, value in list(params):
         if name.endswith((".faces", ".vertex_positions", ".vertex_normals", ".vertex_texcoords", ".alpha", ".eta")):
             continue  # of the last two there are only those of the few finishes, and tables would be worked out anew
-        if dr.is_jit_v(value):
+        if dr.is_jit_v(value) or name.endswith("to_world"):  # where lamps and lens stand are matrices in a wrapping
             dr.make_opaque(value)
             params[name] = value
             params.set_dirty(name)
