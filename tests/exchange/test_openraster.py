@@ -113,7 +113,7 @@ LAYER = "<layer src='a'/>"
 HOSTILE = {
     "layers that share one picture": (
         lambda: squeezed(8, stack_xml=PAGE_OF.format(4000, LAYER * 150).encode(), a=packed_png(4000, 4000)),
-        "more than 90 million pixels",
+        "more than 56 million pixels",
     ),
     "200,000 empty groups": (
         lambda: squeezed(8, stack_xml=PAGE_OF.format(9, "<stack/>" * 200_000).encode()),

@@ -28,7 +28,7 @@ MOST_WORDS = 2_000_000
 MOST_LAYERS = 200
 """Layers and groups together."""
 DEEPEST = 20
-MOST_PIXELS = 90_000_000
+MOST_PIXELS = 56_000_000
 """Pixels of all layers together, each counted as often as it is used and only where it lies on the page."""
 _NORMAL = "svg:src-over"
 _ATOP = "svg:src-atop"
@@ -178,17 +178,22 @@ class _Unpacking:
         """A layer's pixels, cut to the page."""
         if self._archive.getinfo(source).file_size > MOST_ENTRY:
             raise HollowMarbleError(f"A layer of {self._name} is too large to be unpacked. Nothing was brought in.")
-        picture = opened(self._archive.read(source), f"A layer of {self._name}")
         left, top = raster.at
-        rect = clipped((left, top, left + picture.width, top + picture.height), self._page)
-        if empty(rect):
-            rect = (left, top, left, top)
-        self._pixels += (rect[2] - rect[0]) * (rect[3] - rect[1])
-        if self._pixels > MOST_PIXELS:
-            raise HollowMarbleError(
-                f"The layers of {self._name} hold more than {MOST_PIXELS // 1_000_000} million pixels together. Save it with fewer or "
-                "smaller ones."
-            )
+        rect: Rect = (left, top, left, top)
+
+        def fits(width: int, height: int) -> None:
+            nonlocal rect
+            inside = clipped((left, top, left + width, top + height), self._page)
+            rect = rect if empty(inside) else inside
+            self._pixels += (rect[2] - rect[0]) * (rect[3] - rect[1])
+            if self._pixels > MOST_PIXELS:
+                raise HollowMarbleError(
+                    f"The layers of {self._name} hold more than {MOST_PIXELS // 1_000_000} million pixels together. Save it with fewer or "
+                    "smaller ones."
+                )
+
+        picture = opened(self._archive.read(source), f"A layer of {self._name}", fits)
         box = (rect[0] - left, rect[1] - top, rect[2] - left, rect[3] - top)
-        raster.pixels = np.asarray(picture.crop(box).convert("RGBA"))
+        whole = box == (0, 0, picture.width, picture.height)
+        raster.pixels = np.asarray((picture if whole else picture.crop(box)).convert("RGBA"))
         raster.at = rect[:2]

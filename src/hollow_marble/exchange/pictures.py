@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import warnings
+from collections.abc import Callable
 
 import numpy as np
 from numpy.typing import NDArray
@@ -35,8 +36,9 @@ def read_picture(data: bytes, name: str) -> tuple[bytes, int, int]:
         return file.getvalue(), upright.width, upright.height
 
 
-def opened(data: bytes, name: str) -> Image.Image:
-    """A picture, upright, as RGB or (where it lets anything through) RGBA. Raises like `read_picture`."""
+def opened(data: bytes, name: str, fits: Callable[[int, int], None] = lambda width, height: None) -> Image.Image:
+    """A picture, upright, as RGB or (where it lets anything through) RGBA. Raises like `read_picture`, and as `fits` does, which is told its
+    width and height before it is unpacked."""
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
@@ -47,6 +49,7 @@ def opened(data: bytes, name: str) -> Image.Image:
                     f"{name} is {width:,} × {height:,} px, too large for a page. "
                     f"Scale it to at most {LONGEST_SIDE:,} px on its longer side and try again."
                 )
+            fits(width, height)
             picture.load()
     except HollowMarbleError:
         raise
