@@ -179,12 +179,13 @@ class _Unpacking:
         if self._archive.getinfo(source).file_size > MOST_ENTRY:
             raise HollowMarbleError(f"A layer of {self._name} is too large to be unpacked. Nothing was brought in.")
         left, top = raster.at
-        rect: Rect = (left, top, left, top)
+
+        def on_page(width: int, height: int) -> Rect:
+            inside = clipped((left, top, left + width, top + height), self._page)
+            return (left, top, left, top) if empty(inside) else inside
 
         def fits(width: int, height: int) -> None:
-            nonlocal rect
-            inside = clipped((left, top, left + width, top + height), self._page)
-            rect = rect if empty(inside) else inside
+            rect = on_page(width, height)
             self._pixels += (rect[2] - rect[0]) * (rect[3] - rect[1])
             if self._pixels > MOST_PIXELS:
                 raise HollowMarbleError(
@@ -193,6 +194,7 @@ class _Unpacking:
                 )
 
         picture = opened(self._archive.read(source), f"A layer of {self._name}", fits)
+        rect = on_page(picture.width, picture.height)  # upright, which it was not yet when it was counted
         box = (rect[0] - left, rect[1] - top, rect[2] - left, rect[3] - top)
         whole = box == (0, 0, picture.width, picture.height)
         raster.pixels = np.asarray((picture if whole else picture.crop(box)).convert("RGBA"))

@@ -4,6 +4,7 @@ import { useBench } from "../../bench/store";
 import { Button } from "../../ui/controls";
 import { duration } from "../../ui/duration";
 import { Picture, pictureOf } from "../../ui/Picture";
+import { percent } from "../../ui/words";
 import type { Shown } from "../../view3d/useParts";
 import { StudioPreview } from "./StudioPreview";
 import { type Setting, useSetting, useStudioHand, useStudioStage } from "./store";
@@ -115,7 +116,7 @@ function TakePicture({ project, take }: { project: string; take: Shapes["TakeSha
 
 export function takeCaption(take: Shapes["TakeShape"]): string {
   const parts = [take.name, take.quality, `${take.samples} of ${take.wanted} samples`];
-  if (take.noise != null) parts.push(`noise ${(take.noise * 100).toFixed(1)} %`);
+  if (take.noise != null) parts.push(`noise ${percent(take.noise)}`);
   parts.push(`${take.seconds.toFixed(1)} s`);
   if (take.state === "developing" && take.left != null) parts.push(`${duration(take.left)} left`);
   if (take.state === "cancelled") parts.push("cancelled");

@@ -4,7 +4,7 @@ import { FINISHES } from "../../api/values";
 import { useBench } from "../../bench/store";
 import { Button, Card, ColourField, NumberField, Row, TextField } from "../../ui/controls";
 import { Picture, pictureOf } from "../../ui/Picture";
-import { capitalised } from "../../ui/words";
+import { capitalised, percent } from "../../ui/words";
 import { PlanFromAbove, PlanFromTheSide } from "./LightingPlan";
 import { type Setting, useSetting, useStudioStage } from "./store";
 import { useStaging } from "./useStaging";
@@ -241,8 +241,6 @@ function ShotsCard(props: InspectorProps) {
   );
 }
 
-const per = (share: number) => `${(share * 100).toFixed(1)} %`;
-
 function TakesCard({ project, takes }: InspectorProps) {
   const { take: chosen, set } = useStudioStage();
   const work = useWork();
@@ -276,8 +274,8 @@ function TakesCard({ project, takes }: InspectorProps) {
             </button>
             {take.id === chosen && take.noise != null && (
               <>
-                <Row label="Noise">{per(take.noise)}</Row>
-                {take.raw_noise != null && <Row label="Before cleaning">{per(take.raw_noise)}</Row>}
+                <Row label="Noise">{percent(take.noise)}</Row>
+                {take.raw_noise != null && <Row label="Before cleaning">{percent(take.raw_noise)}</Row>}
               </>
             )}
             <div className="flex gap-3">
