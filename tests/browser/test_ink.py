@@ -167,7 +167,7 @@ def test_selected_paint_is_carried_and_locked_paint_holds_wet_ink_in(bench: Benc
     bench.until(lambda: np.ptp(np.argwhere(desk.page[..., 0] < 128), axis=0)[0] > 280, "it stands upright")
     page.keyboard.press("Escape")
     with page.expect_response("**/selection"):  # the outline that wet ink stays inside of
-        page.get_by_role("button", name="Lock transparency: no").click()
+        page.get_by_role("switch", name="Lock transparency").click()
     bench.sentence("Locked a layer’s transparency")
     page.keyboard.press("m")
     page.get_by_role("button", name="Grey 3").click()

@@ -102,7 +102,7 @@ def test_all_sheets_are_put_in_order_duplicated_compared_and_one_is_chosen(bench
     page = bench.page
     desk.line((500, 500), (900, 500))
     bench.sentence("Drew with the pencil")
-    page.get_by_role("button", name="Chosen direction: no").click()
+    page.get_by_role("switch", name="Chosen direction").click()
     bench.sentence("Chose this direction")
     expect(page.get_by_role("navigation", name="Thread").get_by_role("button").first).to_have_accessible_name(
         "Sheet: Sheet 1, the chosen direction"

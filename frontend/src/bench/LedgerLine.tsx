@@ -4,6 +4,7 @@ import { answer, api, type Shapes } from "../api/client";
 import { unsafe, useOutbox } from "../api/outbox";
 import { ask, at, queries, refresh, stateKey, useWork } from "../api/queries";
 import { Button } from "../ui/controls";
+import { useReading } from "../ui/numbers/reading";
 import { pressed, typing } from "./keys";
 
 type Standing = Shapes["Standing"];
@@ -12,6 +13,7 @@ type Standing = Shapes["Standing"];
 export function LedgerLine(props: { project: string; document: string; foot?: ReactNode }) {
   const [open, setOpen] = useState(false);
   const work = useWork(props.document);
+  const read = useReading();
   const { data } = useQuery<{ standing: Standing }>({ queryKey: stateKey(props.document), queryFn: skipToken });
   const standing = data?.standing;
   const move = (way: "undo" | "redo") => {
@@ -61,7 +63,7 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
           className="flex min-w-0 gap-3.5 hover:text-ink"
         >
           <span className="truncate font-medium text-ink" data-testid="sentence">
-            {standing.sentence}
+            {read.sentence(standing.sentence)}
           </span>
           <span className="shrink-0">
             {standing.edits} {standing.edits === 1 ? "edit" : "edits"}
@@ -91,6 +93,7 @@ type Ledger = Shapes["LedgerShape"];
 function LedgerList(props: { project: string; document: string; standing: Standing }) {
   const work = useWork(props.document);
   const [name, setName] = useState("");
+  const read = useReading();
   const { data } = useQuery({
     queryKey: ["ledger", props.document],
     queryFn: () =>
@@ -134,7 +137,7 @@ function LedgerList(props: { project: string; document: string; standing: Standi
             >
               <span className="flex-1 truncate">
                 {row.branch > 0 && <span className="mr-1 text-quiet">branch</span>}
-                {row.sentence}
+                {read.sentence(row.sentence)}
               </span>
               {row.versions.map((version) => (
                 <span key={version} className="text-pick">

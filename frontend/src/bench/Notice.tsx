@@ -1,4 +1,5 @@
 import { useEffect } from "react";
+import { useReading } from "../ui/numbers/reading";
 import { useBench } from "./store";
 
 const SECONDS = 8;
@@ -6,6 +7,7 @@ const SECONDS = 8;
 /** A plain sentence near the hand; it goes by itself or when dismissed. */
 export function Notice() {
   const { notice, dismiss, connected } = useBench();
+  const read = useReading();
   useEffect(() => {
     if (!notice || notice.ways) return;
     const timer = setTimeout(dismiss, SECONDS * 1000);
@@ -27,7 +29,7 @@ export function Notice() {
           role="alert"
           className="pointer-events-auto flex max-w-[44rem] gap-4 border border-wrong bg-raised px-4 py-2"
         >
-          <span>{notice.text}</span>
+          <span>{read.sentence(notice.text)}</span>
           {(notice.ways ?? [{ name: "Understood", run: () => {} }]).map(({ name, run }) => (
             <button
               key={name}

@@ -1,6 +1,6 @@
-import { Switch } from "radix-ui";
 import { useState } from "react";
-import { Button, Choice, NumberField, Row, TextField } from "../ui/controls";
+import { Button, Choice, Row, Switch, TextField } from "../ui/controls";
+import { NumberField } from "../ui/numbers/NumberField";
 import { Panel } from "../ui/Panel";
 import { keyLabel, keyOf, useCommands } from "./commands";
 import { pressed } from "./keys";
@@ -20,7 +20,7 @@ export function SettingsPanel(props: { open: boolean; onClose: () => void }) {
           label="Interface size"
           value={settings.size}
           min={80}
-          max={150}
+          max={200}
           step={5}
           unit="%"
           onChange={(size) => settings.change({ size })}
@@ -33,15 +33,22 @@ export function SettingsPanel(props: { open: boolean; onClose: () => void }) {
             onChange={(hand) => settings.change({ hand })}
           />
         </Row>
-        <Row label="Reduced motion">
-          <Switch.Root
-            aria-label="Reduced motion"
-            checked={settings.still}
-            onCheckedChange={(still) => settings.change({ still })}
-            className="h-5 w-9 border border-vein bg-raised p-px data-[state=checked]:border-act data-[state=checked]:bg-act"
-          >
-            <Switch.Thumb className="block h-4 w-4 bg-quiet data-[state=checked]:translate-x-4 data-[state=checked]:bg-paper" />
-          </Switch.Root>
+        <Switch label="Reduced motion" on={settings.still} onChange={(still) => settings.change({ still })} />
+        <Row label="Lengths in">
+          <Choice
+            label="Lengths in"
+            options={["mm", "inch"] as const}
+            value={settings.unit}
+            onChange={(unit) => settings.change({ unit })}
+          />
+        </Row>
+        <Row label="Decimal sign">
+          <Choice
+            label="Decimal sign"
+            options={["browser", "point", "comma"] as const}
+            value={settings.sign}
+            onChange={(sign) => settings.change({ sign })}
+          />
         </Row>
         <TextField label="Your name on comments" value={settings.who} onChange={(who) => settings.change({ who })} />
         <h3 className="pt-3 font-semibold">Keys</h3>

@@ -64,6 +64,9 @@ interface Settings {
   hand: "right" | "left";
   still: boolean;
   who: string;
+  unit: "mm" | "inch";
+  /** The decimal sign: the browser’s own, or one of one’s choice. */
+  sign: "browser" | "point" | "comma";
   keys: Record<string, string>;
   /** Groups of tools that are folded away. */
   folded: string[];
@@ -78,6 +81,8 @@ export const useSettings = create<Settings>()(
       hand: "right",
       still: false,
       who: "",
+      unit: "mm",
+      sign: "browser",
       keys: {},
       folded: [],
       change: (settings) => set(settings),

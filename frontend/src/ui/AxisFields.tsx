@@ -1,4 +1,4 @@
-import { NumberField } from "./controls";
+import { NumberField } from "./numbers/NumberField";
 
 export const LETTERS = ["W", "D", "H"] as const;
 export type Letter = (typeof LETTERS)[number];
@@ -12,6 +12,7 @@ export function AxisFields(props: {
   /** Hears all three, and which of them was typed. */
   onChange: (values: Triple, axis: number) => unknown;
   digits?: number;
+  unit?: string;
   min?: number;
   max?: number;
 }) {

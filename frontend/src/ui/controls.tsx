@@ -1,4 +1,4 @@
-import { Collapsible, RadioGroup, Slider as RadixSlider } from "radix-ui";
+import { Collapsible, RadioGroup, Switch as RadixSwitch } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import { useOnItsWay } from "./useOnItsWay";
 
@@ -75,110 +75,28 @@ export function Row(props: { label: string; children: ReactNode }) {
   );
 }
 
-interface NumberProps {
+/** On or off; the whole line can be touched. */
+export function Switch(props: {
   label: string;
-  value: number;
-  /** May answer with a promise: until it is kept, the field shows what was typed, and what is stored from then on. */
-  onChange: (value: number) => unknown;
-  min?: number;
-  max?: number;
-  step?: number;
-  digits?: number;
-  unit?: string;
-  /** A direction's letter and colour, shown inside the field. */
-  letter?: "W" | "D" | "H";
-  hideLabel?: boolean;
-}
-
-const LETTERS = { W: "text-width", D: "text-depth", H: "text-height" };
-
-/** An editable number: type and press Enter, or step with the arrow keys. */
-export function NumberField(props: NumberProps) {
-  const digits = props.digits ?? 0;
-  const [value, set] = useOnItsWay(props.value, props.onChange);
-  const [typed, setTyped] = useState<string | null>(null);
-  const text = typed ?? value.toFixed(digits);
-  const clamp = (next: number) => Math.min(props.max ?? Infinity, Math.max(props.min ?? -Infinity, next));
-  const commit = () => {
-    setTyped(null);
-    const next = clamp(Number.parseFloat(text.replace(",", ".").replace("−", "-")));
-    if (Number.isFinite(next) && Math.abs(next - value) > 1e-9) set(next);
-  };
-  const step = (sign: number, large: boolean) => {
-    setTyped(null);
-    const next = clamp(Number.parseFloat(text) + sign * (props.step ?? 1) * (large ? 10 : 1));
-    if (Number.isFinite(next)) set(next);
-  };
+  on: boolean;
+  onChange: (on: boolean) => unknown;
+  disabled?: boolean;
+  /** What is shown instead of the label, where the line is read with others. */
+  word?: string;
+}) {
+  const [on, set] = useOnItsWay(props.on, props.onChange);
   return (
-    <label
-      className={
-        props.letter
-          ? "flex items-center justify-between gap-1 border border-vein bg-raised px-2 py-1 focus-within:border-act"
-          : "flex items-center justify-between gap-3 text-quiet"
-      }
-    >
-      {props.letter ? (
-        <span className={`font-semibold ${LETTERS[props.letter]}`}>{props.letter}</span>
-      ) : (
-        <span className={props.hideLabel ? "sr-only" : ""}>{props.label}</span>
-      )}
-      <span className="flex items-baseline gap-1 text-ink">
-        <input
-          aria-label={props.label}
-          inputMode="decimal"
-          value={text}
-          size={Math.max(3, text.length)}
-          onChange={(event) => setTyped(event.target.value)}
-          onFocus={(event) => event.target.select()}
-          onBlur={() => typed !== null && commit()}
-          onKeyDown={(event) => {
-            if (event.key === "Enter") event.currentTarget.blur();
-            if (event.key === "ArrowUp" || event.key === "ArrowDown") {
-              event.preventDefault();
-              step(event.key === "ArrowUp" ? 1 : -1, event.shiftKey);
-            }
-          }}
-          className={`min-h-[24px] bg-transparent text-right font-medium outline-none ${props.letter || props.hideLabel ? "w-full min-w-0" : ""} ${props.letter ? "" : "border-b border-dotted border-quiet focus:border-act"}`}
-        />
-        {props.unit && <span className="text-quiet">{props.unit}</span>}
-      </span>
-    </label>
-  );
-}
-
-/** A slider beside its number, as tools show their options. */
-export function SliderField(props: NumberProps & { onSlide?: (value: number) => void }) {
-  const [sliding, setSliding] = useState<number | null>(null);
-  const shown = sliding ?? props.value;
-  return (
-    <div className="grid grid-cols-[4rem_1fr_2.6rem] items-center gap-1.5 py-0.5 text-quiet">
-      <span>{props.label}</span>
-      <RadixSlider.Root
-        value={[shown]}
-        min={props.min}
-        max={props.max}
-        step={props.step ?? 1}
-        onValueChange={([value = shown]) => {
-          setSliding(value);
-          props.onSlide?.(value);
-        }}
-        onValueCommit={([value = shown]) => {
-          setSliding(null);
-          props.onChange(value);
-        }}
-        className="relative flex h-[24px] touch-none items-center"
+    <div className="flex min-h-6 items-center justify-between gap-3 text-quiet">
+      <span aria-hidden="true">{props.word ?? props.label}</span>
+      <RadixSwitch.Root
+        aria-label={props.label}
+        checked={on}
+        disabled={props.disabled}
+        onCheckedChange={set}
+        className="relative h-[24px] w-9 disabled:opacity-50 before:absolute before:inset-x-0 before:inset-y-[3px] before:border before:border-quiet before:bg-raised before:content-[''] data-[state=checked]:before:border-act data-[state=checked]:before:bg-act"
       >
-        <RadixSlider.Track className="relative h-0.5 grow bg-vein">
-          <RadixSlider.Range className="absolute h-full bg-quiet" />
-        </RadixSlider.Track>
-        <RadixSlider.Thumb
-          aria-label={props.label}
-          className="relative block h-[24px] w-2 outline-offset-2 before:absolute before:inset-y-0 before:-inset-x-2 before:content-['']"
-        >
-          <span className="absolute inset-x-[1px] top-[5px] bottom-[5px] bg-ink" />
-        </RadixSlider.Thumb>
-      </RadixSlider.Root>
-      <NumberField {...props} value={shown} hideLabel />
+        <RadixSwitch.Thumb className="absolute top-[6px] left-[3px] block h-3 w-3 bg-quiet data-[state=checked]:left-[21px] data-[state=checked]:bg-paper forced-colors:bg-[ButtonText] forced-colors:data-[state=checked]:bg-[Highlight]" />
+      </RadixSwitch.Root>
     </div>
   );
 }

@@ -7,8 +7,3 @@ export function capitalised(word: string): string {
 export function firstLine(text: string, letters: number): string {
   return (text.split("\n", 1)[0] ?? "").slice(0, letters);
 }
-
-/** A share in hundredths, to a tenth. */
-export function percent(share: number): string {
-  return `${(share * 100).toFixed(1)} %`;
-}

@@ -104,7 +104,7 @@ describe("guides", () => {
     await desk.stroke(line([1750, 300], [2050, 700], 4));
     await desk.sentence("Laid a sweep curve");
     await desk.grab("Turn and size the sweep curve", 30, -10);
-    await desk.press("Flip");
+    await desk.press(/flip/i, "switch");
     await until(async () => expect((await desk.body("Sketch")).guides[1].flipped).toBe(true));
     await desk.press("hyperbola", "radio");
     await until(() => expect(screen.getByRole("radio", { name: "hyperbola" }).ariaChecked).toBe("true"));
@@ -175,7 +175,7 @@ describe("guides", () => {
     const after: [number, number, number][] = (await desk.body("Sketch")).drafted.vanishing;
     expect(after[0]![0]).toBeGreaterThan(before[0][0] + 40);
     expect(after[1]![0]).toBeCloseTo(before[1][0], 6);
-    await desk.press("Lines hold to directions: no");
+    await desk.press("Lines hold to directions", "switch");
     await desk.key("y");
     const start: Spot = [1000, 1088];
     const shaky = Array.from({ length: 40 }, (_, k) => at(1000 + 14 * k, 1100 + (k % 2 ? 12 : -12) - 3 * k));
@@ -264,7 +264,7 @@ describe("lines", () => {
     await desk.sentence("Drew with the axis of symmetry");
     await desk.fill("Times around", "6");
     await desk.sentence("Set symmetry to 6 around");
-    await desk.press("Mirror: yes");
+    await desk.press("Mirror", "switch");
     await desk.stroke(line([1322, 782], [1506, 830], 16), PEN);
     await desk.sentence("Drew with the pencil, 6 times around");
     const counts = [0, 0, 0, 0, 0, 0];
@@ -426,7 +426,7 @@ describe("the page", () => {
       expect(layers.some((layer) => layer.group)).toBe(true);
     });
     const before = await page(desk);
-    await desk.press("Lock layer: no");
+    await desk.press("Lock layer", "switch");
     await desk.sentence("Locked a layer");
     await desk.stroke(line([1200, 650], [1200, 950]), PEN);
     await desk.refused("is locked");
@@ -471,7 +471,7 @@ describe("the page", () => {
     await desk.sentence("Repeated a sketch faintly");
     await desk.choose("Paper goes over", "linear");
     await desk.sentence("paper going over to");
-    await desk.press("Border: no");
+    await desk.press("Border", "switch");
     await desk.sentence("a border");
     const shown = await page(desk);
     expect(shown.value(1200, 1590)[0]).toBeLessThan(shown.value(1200, 10)[0]! - 10);
@@ -491,9 +491,9 @@ describe("the page", () => {
     const shown = await page(desk);
     expect(shown.value(3, 3)).toEqual([0xe4, 0xdc, 0xcb]);
     expect(shown.ink(140).length, "what was drawn is still there").toBeGreaterThan(300);
-    await desk.press("Chosen direction: no");
+    await desk.press("Chosen direction", "switch");
     await desk.sentence("Chose this direction");
-    await until(() => screen.getByRole("button", { name: "Chosen direction: yes" }));
+    await until(() => screen.getByRole("switch", { name: "Chosen direction", checked: true }));
   });
 
   it("bears words, callouts, dimensions and arrows", async () => {

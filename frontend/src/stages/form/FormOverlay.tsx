@@ -1,5 +1,6 @@
 import type { Shapes } from "../../api/client";
 import { LETTERS } from "../../ui/AxisFields";
+import { type Reading, useReading } from "../../ui/numbers/reading";
 import type { Spot } from "../../ui/pointing";
 import { cameraOf } from "../../view3d/orbit";
 import type { PartMesh } from "../../view3d/partMesh";
@@ -35,6 +36,7 @@ export function FormOverlay(props: OverlayProps) {
   const line = useHand((hand) => hand.line);
   const { reach, tool, handle, lasso } = useFormStage();
   const seat = useSeat(mesh);
+  const read = useReading();
   return (
     <svg className="h-full w-full" role="presentation">
       <Dimensions measures={props.measures} meshes={props.meshes} orbit={orbit} size={size} />
@@ -46,7 +48,7 @@ export function FormOverlay(props: OverlayProps) {
           size={size}
           kind={handle}
           held={drag?.grip ?? null}
-          said={drag?.values ? inWords(drag.values) : ""}
+          said={drag?.values ? inWords(drag.values, read) : ""}
           onGrip={(grip, event) => grab(props, grip, event)}
         />
       )}
@@ -92,10 +94,10 @@ function grab({ mesh, dragging, hands, frozen, refuse }: OverlayProps, grip: Gri
 }
 
 /** What a drag has done so far. */
-function inWords({ how, values }: StepValues): string {
+function inWords({ how, values }: StepValues, read: Reading): string {
   const letters = LETTERS;
-  if (how === "turn") return `${Math.hypot(...values).toFixed(1)}°`;
-  if (how === "push") return `${values[0] < 0 ? "−" : "+"}${Math.abs(values[0]).toFixed(1)}`;
+  if (how === "turn") return `${read.number(Math.hypot(...values), 1)}°`;
+  if (how === "push") return `${values[0] < 0 ? "−" : "+"}${read.bare(Math.abs(values[0]), 1)}`;
   const rest = how === "size" ? 1 : 0;
   return values
     .map((value, axis) => ({ value, letter: letters[axis] }))
@@ -103,7 +105,7 @@ function inWords({ how, values }: StepValues): string {
     .map(({ value, letter }) =>
       how === "size"
         ? `${letter} ${Math.round(value * 100)} %`
-        : `${letter} ${value > 0 ? "+" : "−"}${Math.abs(value).toFixed(1)}`,
+        : `${letter} ${value > 0 ? "+" : "−"}${read.bare(Math.abs(value), 1)}`,
     )
     .join("  ");
 }

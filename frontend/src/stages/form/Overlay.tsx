@@ -1,5 +1,6 @@
 import { Vector3 } from "three";
 import type { Shapes } from "../../api/client";
+import { useReading } from "../../ui/numbers/reading";
 import type { Spot } from "../../ui/pointing";
 import { cameraOf, type Orbit, onScreen } from "../../view3d/orbit";
 import type { PartMesh } from "../../view3d/partMesh";
@@ -86,6 +87,7 @@ export function Dimensions(props: {
   size: Box;
 }) {
   const { size } = props;
+  const read = useReading();
   const camera = cameraOf(props.orbit, size.width, size.height);
   return (
     <>
@@ -122,7 +124,7 @@ export function Dimensions(props: {
             <Said
               x={(a.x + b.x) / 2 + 8}
               y={(a.y + b.y) / 2 - 8}
-              text={`${lengthOf(measure, first, second).toFixed(1)} mm`}
+              text={read.length(lengthOf(measure, first, second), 1)}
             />
           </g>
         );

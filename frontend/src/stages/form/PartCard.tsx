@@ -4,7 +4,9 @@ import type { Shapes } from "../../api/client";
 import { type Edit, newId, useDivisions } from "../../api/queries";
 import { MATERIALS } from "../../api/values";
 import { AxisFields, LETTERS, type Letter } from "../../ui/AxisFields";
-import { Button, Card, Choice, NumberField, Row, TextField } from "../../ui/controls";
+import { Button, Card, Choice, Row, TextField } from "../../ui/controls";
+import { NumberField } from "../../ui/numbers/NumberField";
+import { useReading } from "../../ui/numbers/reading";
 import { FIRST, StartFields, type StartShape } from "./starts";
 import { hasNumbers, StepFields } from "./steps";
 import { useFormStage } from "./store";
@@ -25,6 +27,7 @@ type Material = NonNullable<Shapes["Part"]["material"]>;
 /** The part worked on: its name, symmetry, smoothness, copies. */
 export function PartCard(props: PartProps) {
   const { active, edit, form } = props;
+  const read = useReading();
   const change = (fields: Partial<Shapes["ChangePart"]>) => edit({ kind: "change_part", part: active.id, ...fields });
   const start = active.steps[0]!; // a part begins with its start
   const others = (form.parts ?? []).filter((part) => part.id !== active.id);
@@ -50,7 +53,7 @@ export function PartCard(props: PartProps) {
           ))}
         </select>
       </label>
-      {props.grams !== undefined && <Row label="Weighs, solid">{props.grams.toFixed(1)} g</Row>}
+      {props.grams !== undefined && <Row label="Weighs, solid">{read.number(props.grams, 1)} g</Row>}
       {start.kind in FIRST && !source && (
         <>
           <Row label={`Started from a ${start.kind === "turned" ? "turned profile" : start.kind}`}> </Row>
@@ -184,6 +187,7 @@ function SymmetryFields(props: {
           />
           <AxisFields
             label="Axis at"
+            unit="mm"
             values={centre}
             digits={1}
             onChange={(next) => change({ symmetry: { ...symmetry, centre: next } })}

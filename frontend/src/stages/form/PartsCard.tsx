@@ -1,6 +1,7 @@
 import type { Shapes } from "../../api/client";
 import { type Edit, newId } from "../../api/queries";
 import { Button, Card, Choice } from "../../ui/controls";
+import { useReading } from "../../ui/numbers/reading";
 import type { PartMesh } from "../../view3d/partMesh";
 import { anchorPlace, lengthOf } from "./Overlay";
 import { useFormStage } from "./store";
@@ -102,6 +103,7 @@ function PartRow({ part, active, edit }: { part: Shapes["Part"]; active: boolean
 export function MeasuresCard(props: PartsProps & { meshes: Map<string, PartMesh> }) {
   const { form, edit, meshes } = props;
   const measures = form.measures ?? [];
+  const read = useReading();
   if (!measures.length) return null;
   return (
     <Card title="Dimensions" aside={measures.length}>
@@ -112,7 +114,7 @@ export function MeasuresCard(props: PartsProps & { meshes: Map<string, PartMesh>
           <div key={measure.id}>
             <div className="flex items-center justify-between">
               <b className="font-medium">
-                {first && second ? `${lengthOf(measure, first, second).toFixed(1)} mm` : "on a hidden part"}
+                {first && second ? read.length(lengthOf(measure, first, second), 1) : "on a hidden part"}
               </b>
               <Button
                 weight="quiet"

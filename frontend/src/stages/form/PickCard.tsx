@@ -3,7 +3,8 @@ import { answer, api, type Shapes } from "../../api/client";
 import { type Edit, useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import { AxisFields, type Triple } from "../../ui/AxisFields";
-import { Button, Card, Choice, Disclosure, NumberField, Row, TextField } from "../../ui/controls";
+import { Button, Card, Choice, Disclosure, Row, TextField } from "../../ui/controls";
+import { NumberField } from "../../ui/numbers/NumberField";
 import { isShaped, type PartMesh } from "../../view3d/partMesh";
 import type { HandleSeat, StepValues } from "./dragging";
 import { isWorld } from "./dragging";
@@ -117,6 +118,7 @@ function HandleNumbers(props: { how: HandleKind; seat: HandleSeat; place: (value
       key={round}
       label={words}
       values={rest}
+      unit={how === "move" ? "mm" : how === "turn" ? "°" : "%"}
       digits={how === "size" ? 0 : 1}
       onChange={(values, axis) => apply(axis, values[axis]!)}
     />
@@ -147,18 +149,20 @@ function SeatFields(props: PickProps & { seat: HandleSeat }) {
           </Button>
         ))}
       </div>
-      <p>It sits at, mm</p>
+      <p>It sits at</p>
       <AxisFields
         label="Seat"
+        unit="mm"
         values={place}
         digits={1}
         onChange={(moved) => {
           set({ seat: { place: moved, directions: kept?.directions ?? rows(props.seat.directions) } });
         }}
       />
-      <p>Its arms turned about, °</p>
+      <p>Its arms turned about</p>
       <AxisFields
         label="Seat turned about"
+        unit="°"
         values={degrees}
         onChange={(turned) => {
           setDegrees(turned);

@@ -1,7 +1,9 @@
 import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import { type Edit, newId, useSheet, useWork } from "../../api/queries";
-import { Button, Card, Choice, NumberField, SliderField } from "../../ui/controls";
+import { Button, Card, Choice } from "../../ui/controls";
+import { NumberField, SliderField } from "../../ui/numbers/NumberField";
+import { useReading } from "../../ui/numbers/reading";
 import { formEye } from "./hand";
 import { inPerspective, lookFromSketch } from "./sketchView";
 
@@ -186,17 +188,15 @@ function Pinned(props: { project: string; reference: Shapes["Reference"]; edit: 
 
 /** A view in the sketch's own perspective: its size comes from the construction box. */
 function InSketch({ sheet, view }: { sheet: Shapes["SheetOutline"]; view: View }) {
+  const read = useReading();
   if (!inPerspective(sheet, view.rect as Rect)) {
     return (
       <p className="text-quiet">The sheet’s construction box no longer stands in this view. Set it in there again.</p>
     );
   }
-  const [w, d, h] = sheet.box!.size.map((side) => side.toFixed(0));
   return (
     <>
-      <p className="text-quiet">
-        In its own perspective, by its box of {w} × {d} × {h} mm.
-      </p>
+      <p className="text-quiet">In its own perspective, by its box of {read.size(sheet.box!.size)}.</p>
       <Button onClick={() => formEye.look(lookFromSketch(sheet, view.rect as Rect))}>Look from the sketch</Button>
     </>
   );

@@ -1,4 +1,5 @@
-import { Button, Choice, NumberField, SliderField } from "../../ui/controls";
+import { Button, Choice } from "../../ui/controls";
+import { NumberField, SliderField } from "../../ui/numbers/NumberField";
 import { StartFields, type StartKind, type StartShape } from "./starts";
 import { NEXT, type NextKind, StepFields } from "./steps";
 import { type Shown, useFormStage } from "./store";

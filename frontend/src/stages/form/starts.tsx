@@ -1,6 +1,7 @@
 import type { Shapes } from "../../api/client";
 import { AxisFields, LETTERS, type Triple, withAxis } from "../../ui/AxisFields";
-import { Choice, NumberField, Row } from "../../ui/controls";
+import { Choice, Row } from "../../ui/controls";
+import { NumberField } from "../../ui/numbers/NumberField";
 import { capitalised } from "../../ui/words";
 
 /** A shape a part can begin with; what it is made of stays editable in the part's card. */
@@ -81,6 +82,7 @@ export function StartFields(props: {
           />
           <AxisFields
             label={made ? "Start: axis at" : "Axis at"}
+            unit="mm"
             values={(start.at as Triple | undefined) ?? [0, 0, 0]}
             digits={1}
             onChange={(at) => change({ at })}

@@ -1,6 +1,8 @@
 import type { Shapes } from "../../api/client";
 import { AxisFields, type Triple, withAxis } from "../../ui/AxisFields";
-import { Choice, NumberField } from "../../ui/controls";
+import { Choice } from "../../ui/controls";
+import { NumberField } from "../../ui/numbers/NumberField";
+import { useReading } from "../../ui/numbers/reading";
 
 export type StepShape = Shapes["Shape"]["step"];
 export type StepKind = StepShape["kind"];
@@ -191,6 +193,7 @@ export function StepFields(props: {
 }) {
   const { kind, values, of, onChange: change } = props;
   const words = kind === "placed" ? placedWords(values.how as How) : (WORDS[kind as StepKind] ?? {});
+  const read = useReading();
   const name = (label: string) => (of === undefined ? label : `Step ${of}: ${label.toLowerCase()}`);
   return (
     <div className="space-y-1.5">
@@ -218,11 +221,12 @@ export function StepFields(props: {
           return (
             <fieldset key={key}>
               <legend className="text-quiet">
-                {word.label} {word.unit}
+                {word.label} {read.unit(word.unit)}
               </legend>
               <AxisFields
                 label={name(word.label)}
                 values={[vector[0] * times, vector[1] * times, vector[2] * times]}
+                unit={word.unit}
                 digits={times > 1 ? 0 : 1}
                 onChange={(next, axis) => change({ [key]: withAxis(vector, axis, next[axis]! / times) })}
               />

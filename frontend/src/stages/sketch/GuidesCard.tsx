@@ -3,7 +3,8 @@ import { changedFields } from "../../api/change";
 import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
 import { SWEEPS } from "../../api/values";
-import { Button, Card, Choice, NumberField, Row } from "../../ui/controls";
+import { Button, Card, Choice, Row, Switch } from "../../ui/controls";
+import { NumberField } from "../../ui/numbers/NumberField";
 import type { Guide } from "./GuideMarks";
 
 const NAMES: Record<Guide["kind"], string> = {
@@ -121,19 +122,18 @@ function Numbers({ guide, number, put }: { guide: Guide; number: number; put: (g
           onChange={(length) => put({ ...guide, length })}
         />
         <Turn guide={guide} name={name} put={put} />
-        <div className="flex gap-x-4">
-          <Button weight="quiet" pressed={guide.flipped} onClick={() => put({ ...guide, flipped: !guide.flipped })}>
-            Flip
-          </Button>
-          <Button
-            weight="quiet"
-            pressed={guide.comb}
-            label={`Curvature comb: ${guide.comb ? "shown" : "hidden"}`}
-            onClick={() => put({ ...guide, comb: !guide.comb })}
-          >
-            Curvature comb
-          </Button>
-        </div>
+        <Switch
+          label={name("Flip")}
+          word="Flip"
+          on={guide.flipped ?? false}
+          onChange={(flipped) => put({ ...guide, flipped })}
+        />
+        <Switch
+          label={name("Curvature comb")}
+          word="Curvature comb"
+          on={guide.comb ?? false}
+          onChange={(comb) => put({ ...guide, comb })}
+        />
       </>
     );
   }
@@ -184,14 +184,12 @@ function DivisionNumbers(props: {
       {field("Parts down", "rows", guide.rows ?? 2, 1, 40)}
       {field("Carried on across", "on_across", guide.on_across ?? 0, -12, 12)}
       {field("Carried on down", "on_down", guide.on_down ?? 0, -12, 12)}
-      <Button
-        weight="quiet"
-        pressed={guide.crossed ?? true}
-        label={`Diagonals: ${(guide.crossed ?? true) ? "shown" : "hidden"}`}
-        onClick={() => put({ ...guide, kind: "division", crossed: !(guide.crossed ?? true) })}
-      >
-        Diagonals
-      </Button>
+      <Switch
+        label={name("Diagonals")}
+        word="Diagonals"
+        on={guide.crossed ?? true}
+        onChange={(crossed) => put({ ...guide, kind: "division", crossed })}
+      />
     </>
   );
 }

@@ -2,7 +2,8 @@ import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import type { AnyEdit, Edit } from "../../api/queries";
 import { BLEND_MODES } from "../../api/values";
-import { Button, Card, ColourField, NumberField, Row, TextField } from "../../ui/controls";
+import { Button, Card, ColourField, Switch, TextField } from "../../ui/controls";
+import { NumberField } from "../../ui/numbers/NumberField";
 import { useSketch } from "./store";
 
 type Layer = Shapes["LayerOutline"];
@@ -150,38 +151,21 @@ function ActiveLayer(props: LayersProps & { active: Layer }) {
           ))}
         </select>
       </label>
-      <Row label="Locked">
-        <Button
-          weight="quiet"
-          pressed={active.locked}
-          label={`Lock layer: ${active.locked ? "yes" : "no"}`}
-          onClick={() => change({ locked: !active.locked })}
-        >
-          {active.locked ? "yes" : "no"}
-        </Button>
-      </Row>
+      <Switch word="Locked" label="Lock layer" on={active.locked} onChange={() => change({ locked: !active.locked })} />
       {(active.kind === "ink" || active.kind === "tone") && (
-        <Row label="Paint stays inside">
-          <Button
-            weight="quiet"
-            pressed={active.lock_paint}
-            label={`Lock transparency: ${active.lock_paint ? "yes" : "no"}`}
-            onClick={() => change({ lock_paint: !active.lock_paint })}
-          >
-            {active.lock_paint ? "yes" : "no"}
-          </Button>
-        </Row>
+        <Switch
+          word="Paint stays inside"
+          label="Lock transparency"
+          on={active.lock_paint}
+          onChange={() => change({ lock_paint: !active.lock_paint })}
+        />
       )}
-      <Row label="Clipped to below">
-        <Button
-          weight="quiet"
-          pressed={active.clipped}
-          label={`Clip to the layer below: ${active.clipped ? "yes" : "no"}`}
-          onClick={() => change({ clipped: !active.clipped })}
-        >
-          {active.clipped ? "yes" : "no"}
-        </Button>
-      </Row>
+      <Switch
+        word="Clipped to below"
+        label="Clip to the layer below"
+        on={active.clipped}
+        onChange={() => change({ clipped: !active.clipped })}
+      />
       {active.kind === "tone" && (
         <>
           <ColourField label="Tint" value={active.tint ?? "#8a8a8a"} onChange={(tint) => change({ tint })} />

@@ -2,7 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { type PointerEvent, useState } from "react";
 import { answer, api } from "../../api/client";
 import { at } from "../../api/queries";
-import { Button, Choice, SliderField } from "../../ui/controls";
+import { Button, Choice } from "../../ui/controls";
+import { SliderField } from "../../ui/numbers/NumberField";
 import { useSketch } from "./store";
 
 const RADIUS = 44;

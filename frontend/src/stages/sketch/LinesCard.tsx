@@ -1,7 +1,8 @@
 import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import type { Letter } from "../../ui/AxisFields";
-import { Button, Card, Choice, NumberField } from "../../ui/controls";
+import { Button, Card, Choice } from "../../ui/controls";
+import { NumberField } from "../../ui/numbers/NumberField";
 import { useSketch } from "./store";
 
 type Change = Shapes["LinesRequest"]["change"];

@@ -1,6 +1,7 @@
 import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
-import { Button, Card, Choice, ColourField, NumberField, Row } from "../../ui/controls";
+import { Card, Choice, ColourField, Switch } from "../../ui/controls";
+import { NumberField } from "../../ui/numbers/NumberField";
 
 /** Page sizes at 150 px an inch for paper (ISO 216), and the usual screens. */
 const SIZES: [string, number, number][] = [
@@ -83,16 +84,12 @@ export function PageCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit }) {
           )}
         </>
       )}
-      <Row label="Border">
-        <Button
-          weight="quiet"
-          pressed={!!border}
-          label={`Border: ${border ? "yes" : "no"}`}
-          onClick={() => set({ border: border ? "none" : { width: 3, inset: 48, colour: "#20282b" } })}
-        >
-          {border ? "yes" : "no"}
-        </Button>
-      </Row>
+      <Switch
+        word="Border"
+        label="Border"
+        on={!!border}
+        onChange={() => set({ border: border ? "none" : { width: 3, inset: 48, colour: "#20282b" } })}
+      />
       {border && (
         <>
           <NumberField

@@ -1,5 +1,6 @@
 import { useState } from "react";
-import { Button, Card, NumberField } from "../../ui/controls";
+import { Button, Card } from "../../ui/controls";
+import { NumberField } from "../../ui/numbers/NumberField";
 
 export interface Shift {
   by?: [number, number];

@@ -4,6 +4,7 @@ import type { Edit } from "../../api/queries";
 import { fromWords, inWords, keepView, keptView } from "../../bench/address";
 import { PaperCanvas, type PaperHandle } from "../../paper/PaperCanvas";
 import type { Page } from "../../paper/page";
+import { useReading } from "../../ui/numbers/reading";
 import { BlankSheet } from "./BlankSheet";
 import type { Drafting } from "./drafting/useDrafting";
 import { useSheetHand } from "./hand";
@@ -93,13 +94,14 @@ function bare(sheet: Shapes["SheetOutline"]): boolean {
 /** The line under the sheet. */
 export function SheetFoot({ sheet, page }: { sheet: Shapes["SheetOutline"]; page: Page | null }) {
   const scale = useSheetHand((hand) => hand.scale);
+  const read = useReading();
   return (
     <>
       <span>
         {sheet.width} × {sheet.height} px
       </span>
       <span>{Math.round(scale * 100)} %</span>
-      <span>{page && page.milliseconds > 0 ? `${page.milliseconds.toFixed(1)} ms` : ""}</span>
+      <span>{page && page.milliseconds > 0 ? `${read.number(page.milliseconds, 1)} ms` : ""}</span>
     </>
   );
 }

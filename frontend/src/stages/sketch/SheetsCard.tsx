@@ -1,7 +1,7 @@
 import { answer, api, type Shapes } from "../../api/client";
 import { at, type Edit, queries, refresh, useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
-import { Button, Card, Row, TextField } from "../../ui/controls";
+import { Button, Card, Switch, TextField } from "../../ui/controls";
 import { useSketch } from "./store";
 
 /** The project's sheets: this one's name, whether it is the chosen direction, the others. */
@@ -27,16 +27,12 @@ export function SheetsCard(props: {
   };
   return (
     <Card title="Sheets" aside={`${sheets.length}`}>
-      <Row label="The direction gone on with">
-        <Button
-          weight="quiet"
-          pressed={shown.chosen}
-          label={`Chosen direction: ${shown.chosen ? "yes" : "no"}`}
-          onClick={() => edit({ kind: "choose", chosen: !shown.chosen })}
-        >
-          {shown.chosen ? "yes" : "no"}
-        </Button>
-      </Row>
+      <Switch
+        word="The direction gone on with"
+        label="Chosen direction"
+        on={shown.chosen}
+        onChange={() => edit({ kind: "choose", chosen: !shown.chosen })}
+      />
       {sheets.map((sheet) =>
         sheet.id === current.id ? (
           <TextField key={sheet.id} label="Name of this sheet" hideLabel value={sheet.name} onChange={rename} />

@@ -1,6 +1,7 @@
 import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
-import { Button, Card, NumberField, Row } from "../../ui/controls";
+import { Card, Switch } from "../../ui/controls";
+import { NumberField } from "../../ui/numbers/NumberField";
 
 /** Symmetry while drawing, by number. */
 export function SymmetryCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit }) {
@@ -9,24 +10,16 @@ export function SymmetryCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit 
   const angle = axis.angle ?? 90;
   const change = (fields: Record<string, unknown>) => edit({ amend: { kind: "symmetry", fields } });
   return (
-    <Card title="Symmetry" aside={on ? "on" : "off"}>
-      <Row label="Symmetry">
-        <Button weight="quiet" pressed={on} onClick={() => change({ on: !on })}>
-          {on ? "switch off" : "switch on"}
-        </Button>
-      </Row>
+    <Card title="Symmetry">
+      <Switch label="Symmetry" on={on} onChange={() => change({ on: !on })} />
       {on && (
         <>
-          <Row label="Mirror across the axis">
-            <Button
-              weight="quiet"
-              label={`Mirror: ${mirror ? "yes" : "no"}`}
-              pressed={mirror}
-              onClick={() => change({ mirror: !mirror })}
-            >
-              {mirror ? "yes" : "no"}
-            </Button>
-          </Row>
+          <Switch
+            word="Mirror across the axis"
+            label="Mirror"
+            on={mirror}
+            onChange={() => change({ mirror: !mirror })}
+          />
           <NumberField
             label="Times around"
             value={turns}

@@ -1,5 +1,6 @@
 import type { LineStyle, NibName } from "../../paper/nibs";
-import { Button, Choice, ColourField, NumberField, SliderField } from "../../ui/controls";
+import { Button, Choice, ColourField } from "../../ui/controls";
+import { NumberField, SliderField } from "../../ui/numbers/NumberField";
 import { type How, useSketch, type ViewKind } from "./store";
 
 export const VIEW_KINDS: readonly ViewKind[] = ["front", "side", "top", "three-quarter"];

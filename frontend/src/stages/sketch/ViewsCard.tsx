@@ -1,6 +1,7 @@
 import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
-import { Button, Card, NumberField, TextField } from "../../ui/controls";
+import { Button, Card, TextField } from "../../ui/controls";
+import { NumberField } from "../../ui/numbers/NumberField";
 import { useSketch } from "./store";
 
 /** The views framed on the page: named, struck out, copied, repeated faintly. */

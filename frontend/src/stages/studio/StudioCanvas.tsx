@@ -3,8 +3,8 @@ import type { Shapes } from "../../api/client";
 import { useBench } from "../../bench/store";
 import { Button } from "../../ui/controls";
 import { duration } from "../../ui/duration";
+import { type Reading, useReading } from "../../ui/numbers/reading";
 import { Picture, pictureOf } from "../../ui/Picture";
-import { percent } from "../../ui/words";
 import type { Shown } from "../../view3d/useParts";
 import { StudioPreview } from "./StudioPreview";
 import { type Setting, useSetting, useStudioHand, useStudioStage } from "./store";
@@ -25,11 +25,12 @@ export function StudioCanvas(props: CanvasProps) {
   const { project, form, stored, parts, shot, take } = props;
   const { size, guides } = useStudioStage();
   const go = useBench((bench) => bench.go);
+  const read = useReading();
   const dragged = useStudioHand((hand) => hand.draft?.camera?.focal);
   const [width, height] = take ? [take.width, take.height] : shot ? [shot.width ?? 960, shot.height ?? 600] : size;
   const focal = (dragged ?? stored?.camera?.focal)?.toFixed(0);
   const caption = take
-    ? takeCaption(take)
+    ? takeCaption(take, read)
     : shot
       ? `${shot.name}, ${focal} mm, ${width} × ${height}, preview`
       : "Preview";
@@ -114,10 +115,10 @@ function TakePicture({ project, take }: { project: string; take: Shapes["TakeSha
   );
 }
 
-export function takeCaption(take: Shapes["TakeShape"]): string {
+export function takeCaption(take: Shapes["TakeShape"], read: Reading): string {
   const parts = [take.name, take.quality, `${take.samples} of ${take.wanted} samples`];
-  if (take.noise != null) parts.push(`noise ${percent(take.noise)}`);
-  parts.push(`${take.seconds.toFixed(1)} s`);
+  if (take.noise != null) parts.push(`noise ${read.percent(take.noise)}`);
+  parts.push(`${read.number(take.seconds, 1)} s`);
   if (take.state === "developing" && take.left != null) parts.push(`${duration(take.left)} left`);
   if (take.state === "cancelled") parts.push("cancelled");
   if (take.state === "failed") parts.push("failed");

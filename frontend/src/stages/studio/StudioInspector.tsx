@@ -2,9 +2,11 @@ import { answer, api, type Shapes } from "../../api/client";
 import { type Edit, useWork } from "../../api/queries";
 import { FINISHES } from "../../api/values";
 import { useBench } from "../../bench/store";
-import { Button, Card, ColourField, NumberField, Row, TextField } from "../../ui/controls";
+import { Button, Card, ColourField, Row, Switch, TextField } from "../../ui/controls";
+import { NumberField } from "../../ui/numbers/NumberField";
+import { useReading } from "../../ui/numbers/reading";
 import { Picture, pictureOf } from "../../ui/Picture";
-import { capitalised, percent } from "../../ui/words";
+import { capitalised } from "../../ui/words";
 import { PlanFromAbove, PlanFromTheSide } from "./LightingPlan";
 import { type Setting, useSetting, useStudioStage } from "./store";
 import { useStaging } from "./useStaging";
@@ -45,14 +47,15 @@ function PlanCard({ project, formId, formHead, stored, onDraft, onLamp }: Inspec
   const setting = useSetting(stored);
   const facts = useStaging(project, formId, formHead || null, setting)?.facts;
   const plan = { setting, onDraft, onDone: onLamp };
+  const read = useReading();
   return (
     <Card title="Lighting plan" aside="above, side">
       <PlanFromAbove {...plan} />
       <PlanFromTheSide {...plan} />
       {facts?.softness && <Row label="Shadow">{facts.softness}</Row>}
-      {facts?.shadow_sides != null && <Row label="Edge at its sides">{facts.shadow_sides.toFixed(0)} mm</Row>}
-      {facts?.shadow_end != null && <Row label="Edge at its end">{facts.shadow_end.toFixed(0)} mm</Row>}
-      {facts?.key_to_fill != null && <Row label="Key to fill">{facts.key_to_fill.toFixed(1)} stops</Row>}
+      {facts?.shadow_sides != null && <Row label="Edge at its sides">{read.length(facts.shadow_sides)}</Row>}
+      {facts?.shadow_end != null && <Row label="Edge at its end">{read.length(facts.shadow_end)}</Row>}
+      {facts?.key_to_fill != null && <Row label="Key to fill">{read.number(facts.key_to_fill, 1)} stops</Row>}
       {facts?.kind && <Row label="Key lights it">{facts.kind}</Row>}
     </Card>
   );
@@ -100,17 +103,13 @@ function LampCard({ stored, edit }: InspectorProps) {
         </span>
       }
     >
-      <div className="flex gap-2">
-        <Button pressed={lamp.on} onClick={() => change({ on: !lamp.on })}>
-          {lamp.on ? "On" : "Off"}
-        </Button>
-        <Button
-          pressed={alone === lamp.id}
-          onClick={() => set({ alone: alone === lamp.id ? null : lamp.id, take: null })}
-        >
-          Alone
-        </Button>
-      </div>
+      <Switch label="Lamp on" word="On" on={lamp.on ?? true} onChange={() => change({ on: !lamp.on })} />
+      <Switch
+        label="This lamp alone"
+        word="Alone"
+        on={alone === lamp.id}
+        onChange={(only) => set({ alone: only ? lamp.id : null, take: null })}
+      />
       {number("azimuth", "Around", "°", -180, 180)}
       {number("height", "Height", "°", -10, 90)}
       {number("distance", "Distance", "mm", 100, 10000, 0, 10)}
@@ -243,6 +242,7 @@ function ShotsCard(props: InspectorProps) {
 
 function TakesCard({ project, takes }: InspectorProps) {
   const { take: chosen, set } = useStudioStage();
+  const read = useReading();
   const work = useWork();
   const post = (take: Take, way: "cancel" | "resume") =>
     work(async () => {
@@ -268,14 +268,14 @@ function TakesCard({ project, takes }: InspectorProps) {
               <span className="min-w-0 flex-1">
                 <span className="block truncate">{take.name}</span>
                 <span className="block truncate text-[0.92rem] text-quiet">
-                  {take.quality}, {take.state === "done" ? `${take.seconds.toFixed(1)} s` : take.state}
+                  {take.quality}, {take.state === "done" ? `${read.number(take.seconds, 1)} s` : take.state}
                 </span>
               </span>
             </button>
             {take.id === chosen && take.noise != null && (
               <>
-                <Row label="Noise">{percent(take.noise)}</Row>
-                {take.raw_noise != null && <Row label="Before cleaning">{percent(take.raw_noise)}</Row>}
+                <Row label="Noise">{read.percent(take.noise)}</Row>
+                {take.raw_noise != null && <Row label="Before cleaning">{read.percent(take.raw_noise)}</Row>}
               </>
             )}
             <div className="flex gap-3">

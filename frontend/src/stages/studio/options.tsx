@@ -1,5 +1,6 @@
 import type { Shapes } from "../../api/client";
-import { ColourField, SliderField } from "../../ui/controls";
+import { ColourField } from "../../ui/controls";
+import { SliderField } from "../../ui/numbers/NumberField";
 import { type Setting, useSetting } from "./store";
 
 type Lamp = Shapes["Lamp"];

@@ -1,5 +1,7 @@
 import type { Shapes } from "../../api/client";
-import { Button, Card, NumberField, Row } from "../../ui/controls";
+import { Button, Card, Row } from "../../ui/controls";
+import { NumberField } from "../../ui/numbers/NumberField";
+import { useReading } from "../../ui/numbers/reading";
 import type { Shown } from "../../view3d/useParts";
 import { type CurvatureMap, plain, type Quantity } from "./curvature";
 import { useSurface } from "./store";
@@ -32,6 +34,7 @@ export function CurvatureCard(props: {
   onRange: (end: number | null) => void;
 }) {
   const { quantity, range, maps, parts, chosen, onRange } = props;
+  const read = useReading();
   const unit = quantity === "mean" ? "1/mm" : "1/mm²";
   return (
     <Card title={quantity === "mean" ? "Mean curvature" : "Gaussian curvature"} aside={unit}>
@@ -64,7 +67,7 @@ export function CurvatureCard(props: {
           Follow the largest part
         </Button>
       )}
-      {quantity === "mean" && <Row label="Radius at the legend’s end">{(1 / range).toFixed(1)} mm</Row>}
+      {quantity === "mean" && <Row label="Radius at the legend’s end">{read.length(1 / range, 1)}</Row>}
       <p className="pt-1 text-quiet">
         Exact from the limit surface; at odd points, where curvature is not defined, the mean of the neighbours.
       </p>

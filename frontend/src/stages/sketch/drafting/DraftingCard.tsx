@@ -2,7 +2,9 @@ import { useState } from "react";
 import type { Shapes } from "../../../api/client";
 import type { Edit } from "../../../api/queries";
 import { LETTERS, type Letter } from "../../../ui/AxisFields";
-import { Button, Card, Choice, NumberField, Row } from "../../../ui/controls";
+import { Button, Card, Choice, Switch } from "../../../ui/controls";
+import { NumberField } from "../../../ui/numbers/NumberField";
+import { useReading } from "../../../ui/numbers/reading";
 import { useSketch } from "../store";
 import type { Drafting } from "./useDrafting";
 
@@ -12,6 +14,7 @@ export function DraftingCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit;
   const { directed, face, lighter, set } = useSketch();
   const [along, setAlong] = useState<Letter>("H");
   const [length, setLength] = useState(100);
+  const read = useReading();
   const perspective = drafting.draft?.perspective ?? sheet.perspective;
   const marked = Object.values(sheet.edges);
   const change = (fields: Partial<Shapes["Perspective"]>) =>
@@ -33,6 +36,7 @@ export function DraftingCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit;
             min={4}
             max={2000}
             unit="mm"
+            fixed
             onChange={(lens) => change({ focal: (lens * sheet.width) / 36 })}
           />
           {perspective.points > 1 && (
@@ -57,16 +61,12 @@ export function DraftingCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit;
               onChange={(tilt) => change({ tilt })}
             />
           )}
-          <Row label="Lines hold to directions">
-            <Button
-              weight="quiet"
-              pressed={directed}
-              label={`Hold to directions: ${directed ? "yes" : "no"}`}
-              onClick={() => set({ directed: !directed })}
-            >
-              {directed ? "yes" : "no"}
-            </Button>
-          </Row>
+          <Switch
+            word="Lines hold to directions"
+            label="Hold to directions"
+            on={directed}
+            onChange={() => set({ directed: !directed })}
+          />
           {faces.length > 0 && (
             <>
               <span className="text-quiet">Drawn on</span>
@@ -80,16 +80,12 @@ export function DraftingCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit;
           )}
         </>
       )}
-      <Row label="Lines along guides">
-        <Button
-          weight="quiet"
-          pressed={lighter}
-          label={`Lines along guides: ${lighter ? "lighter" : "full"}`}
-          onClick={() => set({ lighter: !lighter })}
-        >
-          {lighter ? "lighter" : "full"}
-        </Button>
-      </Row>
+      <Switch
+        word="Lines along guides"
+        label="Lines along guides"
+        on={lighter}
+        onChange={() => set({ lighter: !lighter })}
+      />
       {marked.length > 0 && (
         <section aria-label="Drawn box" className="space-y-1.5 border-vein border-t pt-1.5">
           <p className="text-quiet">
@@ -109,9 +105,10 @@ export function DraftingCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit;
           {drafting.found && (
             <div role="status" aria-label="What was found" className="text-quiet">
               <p>
-                {drafting.found.size.map((side) => side.toFixed(1)).join(" × ")} mm{sureTo(drafting.found.size_within)}{" "}
-                through a {drafting.found.lens.toFixed(0)} mm lens{sureTo(drafting.found.lens_within)}. The lines lie{" "}
-                {drafting.found.error.toFixed(1)} px beside it, from {drafting.found.corners} corners.
+                {read.size(drafting.found.size, 1)}
+                {sureTo(drafting.found.size_within)} through a {drafting.found.lens.toFixed(0)} mm lens
+                {sureTo(drafting.found.lens_within)}. The lines lie {read.number(drafting.found.error, 1)} px beside it,
+                from {drafting.found.corners} corners.
               </p>
               {drafting.found.doubt && (
                 <p className="border-warn border-l-[3px] pl-2 text-ink">{drafting.found.doubt}</p>

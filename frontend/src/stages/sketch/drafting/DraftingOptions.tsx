@@ -3,7 +3,8 @@ import type { Shapes } from "../../../api/client";
 import type { Edit } from "../../../api/queries";
 import { SWEEPS } from "../../../api/values";
 import { LETTERS, withAxis } from "../../../ui/AxisFields";
-import { Button, Choice, NumberField, Row } from "../../../ui/controls";
+import { Button, Choice, Switch } from "../../../ui/controls";
+import { NumberField } from "../../../ui/numbers/NumberField";
 import { type Face, useSketch } from "../store";
 import type { Drafting } from "./useDrafting";
 
@@ -30,25 +31,13 @@ export function PerspectiveOptions({ sheet, edit, drafting }: OptionProps) {
       />
       {perspective ? (
         <>
-          <Row label="Grid">
-            <Button
-              weight="quiet"
-              label={`Grid: ${perspective.shown ? "shown" : "hidden"}`}
-              onClick={() => show(!perspective.shown)}
-            >
-              {perspective.shown ? "shown" : "hidden"}
-            </Button>
-          </Row>
-          <Row label="Lines hold to it">
-            <Button
-              weight="quiet"
-              pressed={directed}
-              label={`Lines hold to directions: ${directed ? "yes" : "no"}`}
-              onClick={() => set({ directed: !directed })}
-            >
-              {directed ? "yes" : "no"}
-            </Button>
-          </Row>
+          <Switch label="Grid" on={perspective.shown ?? true} onChange={() => show(!perspective.shown)} />
+          <Switch
+            word="Lines hold to it"
+            label="Lines hold to directions"
+            on={directed}
+            onChange={() => set({ directed: !directed })}
+          />
           <Button
             weight="quiet"
             onClick={() => edit({ kind: "set_perspective", perspective: null, box: null, what: "away" })}
@@ -114,15 +103,7 @@ export function BoxOptions({ sheet, edit, drafting }: OptionProps) {
           />
         ))}
       </div>
-      <Row label="Box">
-        <Button
-          weight="quiet"
-          label={`Box: ${box.shown ? "shown" : "hidden"}`}
-          onClick={() => put({ ...box, shown: !box.shown })}
-        >
-          {box.shown ? "shown" : "hidden"}
-        </Button>
-      </Row>
+      <Switch label="Box" on={box.shown ?? true} onChange={() => put({ ...box, shown: !box.shown })} />
       <Button weight="quiet" label="Take the box away" onClick={() => put(null)}>
         Take it away
       </Button>
