@@ -35,10 +35,10 @@ def has_demo(library: Library) -> bool:
 
 
 def build_demo(library: Library, say: Say, develop: Develop | None) -> Project:
-    """Build the demo project.
+    """Build the demo's projects.
 
     say : hears what goes on and the share done
-    develop : develops takes and waits for them; None leaves the takes and the board out
+    develop : asks for takes, and may wait for them; None leaves the takes and the board out
     """
     say("Shaping Brindle, the kettle", 0.01)
     kettle = Designer(library.create(SECOND, MAKER))
@@ -59,16 +59,22 @@ def build_demo(library: Library, say: Say, develop: Develop | None) -> Project:
     say("Shaping the form", 0.3)
     form = shape_form(designer, ideas, construction)
     say("Setting up the studio", 0.35)
-    studio = light_studio(designer, form)
+    light_studio(designer, form)
     if develop is not None:
         say("Developing two takes", 0.4)
-        state = project.ledger.state(studio)
-        assert isinstance(state, Studio)
-        takes = develop(project, studio, [(shot, "review", None) for shot in state.shots])
-        say("Hanging the board", 0.97)
-        _hang(designer, takes)
+        photograph(project, develop, lambda: say("Hanging the board", 0.97))
     say("Ready", 1.0)
     return project
+
+
+def photograph(project: Project, develop: Develop, then: Callable[[], None] = lambda: None) -> None:
+    """Take the demo's two pictures, and hang them with what Ines and Tomas say of them."""
+    studio = project.ledger.rows("studio")[0].id
+    state = project.ledger.state(studio)
+    assert isinstance(state, Studio)
+    takes = develop(project, studio, [(shot, "review", None) for shot in state.shots])
+    then()
+    _hang(Designer(project), takes)
 
 
 def remove_demo(library: Library) -> None:

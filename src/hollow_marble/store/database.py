@@ -13,14 +13,14 @@ from importlib import resources
 from pathlib import Path
 from typing import Any
 
-from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.errors import HollowMarbleError, NotFoundError
 from hollow_marble.core.locks import CACHE, WRITING, RankedLock
 from hollow_marble.store.migrating import AFTER
 
 SUFFIX = ".marble"
 _KEPT_READERS = 2
 _MOST_READERS = 6
-_APPLICATION_ID = 0x484D4231  # "HMB1", so that a file is known for what it is
+APPLICATION_ID = 0x484D4231  # "HMB1", so that a file is known for what it is
 
 Row = sqlite3.Row
 
@@ -78,6 +78,7 @@ class Database:
         self._lent = RankedLock(f"connections of {path.name}", CACHE)
         self._readers = threading.BoundedSemaphore(_MOST_READERS)
         self._writer: sqlite3.Connection | None = None
+        self._closed = False
         try:
             self._migrate()
         except BaseException:
@@ -133,8 +134,9 @@ class Database:
                 self._inside.writer = None
 
     def close(self) -> None:
-        """Close every connection; the last one folds the write-ahead log into the file."""
+        """Close every connection; the last one folds the write-ahead log into the file. Nobody can open another after it."""
         with self._writing, self._lent:
+            self._closed = True
             for connection in (*self._idle, *([self._writer] if self._writer else [])):
                 connection.close()
             self._idle.clear()
@@ -156,7 +158,14 @@ class Database:
                 if not keep:
                     connection.close()
 
+    def copy_to(self, path: Path) -> None:
+        """A copy of the whole file as it stands, at a path where there is none yet."""
+        with self._reader() as connection:
+            connection.execute("vacuum into ?", (str(path),))
+
     def _connect(self) -> sqlite3.Connection:
+        if self._closed:  # a connection would make an empty file where this one was
+            raise NotFoundError("This project was put away or moved. Open it again from the list of projects.")
         connection = sqlite3.connect(self.path, timeout=20, isolation_level=None, check_same_thread=False)
         connection.row_factory = sqlite3.Row
         for setting in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON", "temp_store=MEMORY"):
@@ -173,7 +182,7 @@ class Database:
             raise HollowMarbleError(
                 f"{self.path.name} is not a Hollow Marble project, or it is damaged. Choose another file."
             ) from error
-        if not fresh and mark != _APPLICATION_ID:
+        if not fresh and mark != APPLICATION_ID:
             raise HollowMarbleError(f"{self.path.name} is not a Hollow Marble project. Choose a {SUFFIX} file.")
         (have,) = self.rows("pragma user_version")[0]
         steps = migrations()
@@ -183,12 +192,12 @@ class Database:
             )
         for number, script in enumerate(steps[have:], have + 1):
             with self.write() as connection:
-                for statement in _statements(script):
+                for statement in statements_of(script):
                     connection.execute(statement)
                 if number in AFTER:
                     AFTER[number](connection)
                 connection.execute(f"pragma user_version={number}")
-                connection.execute(f"pragma application_id={_APPLICATION_ID}")
+                connection.execute(f"pragma application_id={APPLICATION_ID}")
 
 
 def migrations() -> list[str]:
@@ -197,6 +206,7 @@ def migrations() -> list[str]:
     return [f.read_text() for f in sorted(folder.iterdir(), key=lambda f: f.name) if f.name.endswith(".sql")]
 
 
-def _statements(script: str) -> list[str]:
+def statements_of(script: str) -> list[str]:
+    """The statements of a migration."""
     bare = re.sub(r"--[^\n]*", "", script)
     return [statement.strip() for statement in bare.split(";") if statement.strip()]

@@ -2,27 +2,45 @@
 
 from __future__ import annotations
 
+import itertools
 import re
+import shutil
 import unicodedata
 import uuid
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
+from typing import IO
 
 from hollow_marble.core.errors import HollowMarbleError, NotFoundError
 from hollow_marble.core.locks import LIBRARY, RankedLock
-from hollow_marble.store.database import SUFFIX, Database, now
+from hollow_marble.store.arriving import check_arrived
+from hollow_marble.store.database import SUFFIX, Database, check_room, migrations, now
 from hollow_marble.store.ledger import Ledger
 
 
 @dataclass(frozen=True)
 class ProjectEntry:
-    """What the list of projects shows."""
+    """What a project file says of itself."""
 
     id: str
     name: str
     maker: str
     created: str
+
+
+@dataclass(frozen=True)
+class ProjectCard(ProjectEntry):
+    """What the shelf shows of a project.
+
+    changed : time of its last edit or take; bytes : of its file
+    take : id and picture of its newest take; sheet : id and head of the sheet to show where there is none
+    """
+
+    changed: str
+    bytes: int
+    take: tuple[str, str] | None = None
+    sheet: tuple[str, int] | None = None
 
 
 class Project:
@@ -41,10 +59,51 @@ class Project:
             raise HollowMarbleError(f"{self.database.path.name} holds no project.")
         return ProjectEntry(values["id"], values["name"], values["maker"], values["created"])
 
+    def card(self) -> ProjectCard:
+        """What the shelf shows of it."""
+        path, entry = self.database.path, self.entry
+        rows = (
+            self.database.row("select made from edit order by id desc limit 1"),
+            self.database.row("select made from take order by place desc limit 1"),
+        )
+        take = self.database.row("select id, picture from take where picture is not null order by place desc limit 1")
+        sheets = [row for row in self.ledger.rows("sheet") if row.head is not None]
+        sheet = next((row for row in sheets if row.chosen), sheets[0] if sheets else None)
+        return ProjectCard(
+            **vars(entry),
+            changed=max(entry.created, *(row["made"] for row in rows if row is not None), ""),
+            bytes=sum(one.stat().st_size for one in files_of(path) if one.exists()),
+            take=(take["id"], take["picture"]) if take is not None else None,
+            sheet=(sheet.id, sheet.head) if sheet is not None and sheet.head is not None else None,
+        )
+
+    def call(self, name: str, maker: str) -> None:
+        """Give it another name and maker."""
+        self._write({"name": name, "maker": maker})
+
+    def begin_anew(self, name: str) -> None:
+        """Make a copy a project of its own: another id and name; takes that were being developed are so elsewhere."""
+        self._write({"id": uuid.uuid4().hex[:12], "name": name})
+        with self.database.write() as connection:
+            connection.execute(
+                "update take set state = 'failed', problem = ? where state in ('queued', 'developing')",
+                ("The project was copied before this take was done. Take it again.",),
+            )
+
+    def _write(self, values: dict[str, str]) -> None:
+        with self.database.write() as connection:
+            connection.executemany("update project set value = ?2 where key = ?1", list(values.items()))
+        self.__dict__.pop("entry", None)
+
     def close(self) -> None:
         """Finish what is being written, and close the file."""
         self.ledger.close()
         self.database.close()
+
+
+def files_of(path: Path) -> tuple[Path, ...]:
+    """A project file and what SQLite keeps beside it while it is open."""
+    return (path, *(path.with_name(path.name + end) for end in ("-wal", "-shm")))
 
 
 def file_at(path: Path) -> tuple[int, int] | None:
@@ -71,21 +130,19 @@ class Library:
     """
 
     def __init__(self, folder: Path) -> None:
-        self.folder = folder / "projects"
-        self.folder.mkdir(parents=True, exist_ok=True)
+        self.folder, self.away, self._coming = (folder / name for name in ("projects", "put-away", "cache/coming"))
+        for place in (self.folder, self.away, self._coming):
+            place.mkdir(parents=True, exist_ok=True)
         self._lock = RankedLock("library", LIBRARY)
         self._open: dict[Path, Project] = {}
         self._known: dict[Path, _Known] = {}
+        self._cards: dict[Path, tuple[tuple[int, ...], ProjectCard]] = {}
 
     def create(self, name: str, maker: str = "") -> Project:
         """A new project with one sheet, a form, a studio and a board."""
-        name = " ".join(name.split())
-        if not name or len(name) > 60:
-            raise HollowMarbleError("A project needs a name of 1 to 60 letters.")
         with self._lock:
-            if any(entry.name.casefold() == name.casefold() for entry in self.entries()):
-                raise HollowMarbleError(f"There is a project named {name} already. Choose another name.")
-            path = self._free_path(name)
+            name = self._new_name(name)
+            path = _free_path(self.folder, name)
             try:
                 project = Project(path)
                 with project.database.write() as connection:
@@ -101,7 +158,7 @@ class Library:
                     project.ledger.create("studio", "Studio", within=connection)
                     project.ledger.create("board", "Board", within=connection)
             except BaseException:
-                for leftover in (path, *(path.with_name(path.name + end) for end in ("-wal", "-shm"))):
+                for leftover in files_of(path):
                     leftover.unlink(missing_ok=True)
                 raise
             self._open[path] = project
@@ -155,6 +212,164 @@ class Library:
         known = ", ".join(entry.name for entry in self.entries()) or "none yet"
         raise NotFoundError(f"There is no project named {name}. Projects here: {known}.")
 
+    def cards(self) -> list[ProjectCard]:
+        """What the shelf shows of every project, the one changed last first."""
+        found = []
+        for entry in self.entries():
+            try:
+                with self._lock:
+                    found.append(self._card(entry.id))
+            except HollowMarbleError:
+                continue  # gone meanwhile, or damaged
+        return sorted(found, key=lambda card: card.changed, reverse=True)
+
+    def put_away_entries(self) -> list[ProjectEntry]:
+        """Projects that were put away, by name."""
+        found = []
+        for path in self.away.glob(f"*{SUFFIX}"):
+            try:
+                found.append(_entry_of(path))
+            except HollowMarbleError:
+                continue
+        return sorted(found, key=lambda entry: entry.name.casefold())
+
+    def rename(self, ident: str, name: str, maker: str) -> Project:
+        """Give a project another name and maker. Its file keeps the name it was made with."""
+        with self._lock:
+            project = self.get(ident)
+            project.call(self._new_name(name, besides=ident), " ".join(maker.split())[:60])
+            self._forget(project.database.path)
+            return project
+
+    def duplicate(self, ident: str) -> Project:
+        """A copy of a project beside it, with all its documents, ledgers and takes."""
+        project = self.get(ident)
+        path = self._coming / f"{uuid.uuid4().hex}{SUFFIX}"
+        check_room(path, project.card().bytes)
+        project.database.copy_to(path)
+        return self._take_in(path, f"{project.entry.name[:52]} copy")
+
+    def copy_of(self, ident: str) -> Path:
+        """The project as one file for somebody else; whoever asks unlinks it when it is sent."""
+        project = self.get(ident)
+        path = self._coming / f"{uuid.uuid4().hex}{SUFFIX}"
+        check_room(path, project.card().bytes)
+        project.database.copy_to(path)
+        return path
+
+    def receive(self, stream: IO[bytes], length: int, name: str) -> tuple[Project, str]:
+        """A project file that comes from elsewhere, and what is to be said of it.
+
+        Raises
+        ------
+        HollowMarbleError
+            where it is no project of a format that is known here; then nothing of it stays.
+        """
+        path = self._coming / f"{uuid.uuid4().hex}{SUFFIX}"
+        check_room(path, 2 * length)
+        try:
+            with path.open("wb") as file:
+                shutil.copyfileobj(stream, file, 1 << 20)
+            version = check_arrived(path, name)
+            return self._taken_in(path, version)
+        finally:
+            for leftover in files_of(path):
+                leftover.unlink(missing_ok=True)
+
+    def put_away(self, ident: str) -> None:
+        """Take a project off the shelf; its file goes to the folder beside."""
+        with self._lock:
+            project = self.get(ident)
+            path, name = project.database.path, project.entry.name
+            project.close()
+            self._open.pop(path, None)
+            self._forget(path)
+            _move(path, _free_path(self.away, name))
+
+    def bring_back(self, ident: str) -> Project:
+        """Put a project back on the shelf."""
+        with self._lock:
+            for path in self.away.glob(f"*{SUFFIX}"):
+                entry = _entry_of(path)
+                if entry.id == ident:
+                    return self._taken_in(path, len(migrations()))[0]
+        raise NotFoundError("There is no such project among those put away.")
+
+    def _taken_in(self, path: Path, version: int) -> tuple[Project, str]:
+        """Put a file on the shelf: brought up to date, with a name and an id that no other has."""
+        newest = len(migrations())
+        with self._lock:
+            arrived = Project(path)  # brings it up to this format
+            try:
+                was = arrived.entry.name
+                name = self._free_name(was)
+                if any(entry.id == arrived.entry.id for entry in self.entries()):
+                    arrived.begin_anew(name)
+                elif name != was:
+                    arrived.call(name, arrived.entry.maker)
+            finally:
+                arrived.close()
+            place = _free_path(self.folder, name)
+            _move(path, place)
+            project = self._open[place] = Project(place)
+        said = [f"{was} is here already, so it came in as {name}."] if name != was else []
+        if version < newest:
+            said.append(
+                f"{name} was made by an earlier Hollow Marble (format {version}) and was brought up to format {newest}."
+            )
+        return project, " ".join(said)
+
+    def _take_in(self, path: Path, name: str) -> Project:
+        with self._lock:
+            copy = Project(path)
+            try:
+                copy.begin_anew(self._free_name(name))
+            finally:
+                copy.close()
+            return self._taken_in(path, len(migrations()))[0]
+
+    def _new_name(self, name: str, besides: str = "") -> str:
+        """A name that can be had, tidied."""
+        name = " ".join(name.split())
+        if not name or len(name) > 60:
+            raise HollowMarbleError("A project needs a name of 1 to 60 letters.")
+        if any(entry.name.casefold() == name.casefold() and entry.id != besides for entry in self.entries()):
+            raise HollowMarbleError(f"There is a project named {name} already. Choose another name.")
+        return name
+
+    def _free_name(self, name: str) -> str:
+        """The name, or the first of "name 2", "name 3" … that nobody has."""
+        taken = {entry.name.casefold() for entry in self.entries()}
+        tried = itertools.chain((name,), (f"{name[:55]} {number}" for number in itertools.count(2)))
+        return next(one for one in tried if one.casefold() not in taken)
+
+    def _card(self, ident: str) -> ProjectCard:
+        path = self._path_of(ident)
+        if path is None:
+            raise NotFoundError("There is no such project in the data folder.")
+        stamp = tuple(
+            number
+            for one in files_of(path)[:2]
+            if one.exists()
+            for number in (one.stat().st_mtime_ns, one.stat().st_size)
+        )
+        known = self._cards.get(path)
+        if known is not None and known[0] == stamp:
+            return known[1]
+        opened = self._open.get(path)
+        project = opened or Project(path)
+        try:
+            card = project.card()
+        finally:
+            if opened is None:
+                project.close()
+        self._cards[path] = (stamp, card)
+        return card
+
+    def _forget(self, path: Path) -> None:
+        self._known.pop(path, None)
+        self._cards.pop(path, None)
+
     def close(self) -> None:
         """Close all files."""
         with self._lock:
@@ -176,11 +391,30 @@ class Library:
                         project.close()
             return self._known[path].entry
 
-    def _free_path(self, name: str) -> Path:
-        plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
-        stem = re.sub(r"[^a-z0-9]+", "-", plain).strip("-") or "project"
-        for suffix in ("", *(f"-{n}" for n in range(2, 1000))):
-            path = self.folder / f"{stem}{suffix}{SUFFIX}"
-            if not path.exists():
-                return path
-        raise HollowMarbleError("There are too many projects of this name. Choose another one.")
+
+def _free_path(folder: Path, name: str) -> Path:
+    """Where a file of that name can lie."""
+    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
+    stem = re.sub(r"[^a-z0-9]+", "-", plain).strip("-") or "project"
+    for suffix in ("", *(f"-{n}" for n in range(2, 1000))):
+        path = folder / f"{stem}{suffix}{SUFFIX}"
+        if not path.exists():
+            return path
+    raise HollowMarbleError("There are too many projects of this name. Choose another one.")
+
+
+def _entry_of(path: Path) -> ProjectEntry:
+    project = Project(path)
+    try:
+        return project.entry
+    finally:
+        project.close()
+
+
+def _move(path: Path, place: Path) -> None:
+    """Move a closed project file, with a log that somebody who still read kept it from folding in."""
+    file, log, shared = files_of(path)
+    if log.exists():
+        log.rename(files_of(place)[1])
+    file.rename(place)
+    shared.unlink(missing_ok=True)

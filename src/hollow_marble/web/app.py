@@ -24,6 +24,7 @@ from hollow_marble.web import (
     drafting_api,
     form_api,
     lines_api,
+    projects_api,
     sketch_api,
     studio_api,
     surface_api,
@@ -105,7 +106,7 @@ def create_app(data: Path, work: bool = True) -> OpenAPI:
     Compress(app)
     handle_errors(app)
     sketch = (sketch_api, views_api, drafting_api, lines_api, tone_api)
-    for module in (documents_api, *sketch, form_api, surface_api, studio_api):
+    for module in (projects_api, documents_api, *sketch, form_api, surface_api, studio_api):
         app.register_api(module.api)
     news = Broker()
     made = Application(data, news.publish)

@@ -1,4 +1,4 @@
-"""Projects, documents and their ledgers."""
+"""Documents and their ledgers."""
 
 from __future__ import annotations
 
@@ -42,24 +42,6 @@ def events(query: Listening) -> Response:
     return Response(stream, mimetype="text/event-stream", headers=headers)
 
 
-@api.get("/projects", responses={200: shapes.Projects})
-def projects() -> dict[str, Any]:
-    """All projects, newest first."""
-    return {"projects": [asdict(entry) for entry in application().workspace.library.entries()]}
-
-
-@api.post("/projects", responses={200: shapes.ProjectState})
-def new_project(body: shapes.NewProject) -> dict[str, Any]:
-    """Begin a project."""
-    return _project_state(application().workspace.library.create(body.name, body.maker))
-
-
-@api.get("/projects/<project>", responses={200: shapes.ProjectState})
-def project_state(path: shapes.InProject) -> dict[str, Any]:
-    """A project and its documents."""
-    return _project_state(project_of(path))
-
-
 @api.post("/projects/<project>/documents", responses={200: shapes.DocumentShape})
 def new_document(path: shapes.InProject, body: shapes.NewDocument) -> dict[str, Any]:
     """Add a sheet."""
@@ -77,7 +59,7 @@ def place_document(path: shapes.InDocument, body: shapes.NewPlace) -> dict[str, 
     """Put a document at a place among those of its kind; 0 is first."""
     project = project_of(path)
     project.ledger.arrange(path.document, body.place)
-    return _project_state(project)
+    return project_state(project)
 
 
 @api.post("/projects/<project>/documents/<document>/name", responses={200: shapes.Standing})
@@ -194,7 +176,8 @@ def _whole(path: shapes.InDocument) -> dict[str, Any]:
     return answers.whole(application().workspace, project_of(path), path.document)
 
 
-def _project_state(project: Project) -> dict[str, Any]:
+def project_state(project: Project) -> dict[str, Any]:
+    """A project and its documents."""
     return {"project": asdict(project.entry), "documents": [asdict(row) for row in project.ledger.rows()]}
 
 

@@ -7,6 +7,7 @@ from flask import current_app, request
 from hollow_marble.application.application import Application
 from hollow_marble.application.editing import Hand
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.demo.bringing import DemoBringer
 from hollow_marble.store.ledger import NOW, Now
 from hollow_marble.web.events import Broker
 
@@ -16,10 +17,12 @@ class Running:
 
     def __init__(self, application: Application, news: Broker) -> None:
         self.application, self.news = application, news
+        self.demo = DemoBringer(application)
 
     def close(self) -> None:
         """End the streams, the workers, and what is being written."""
         self.news.close()
+        self.demo.close()
         self.application.close()
 
 

@@ -85,8 +85,30 @@ class ProjectShape(BaseModel):
     created: str
 
 
+class ProjectCardShape(ProjectShape):
+    """A project on the shelf."""
+
+    changed: str
+    bytes: int
+    picture: str | None = Field(None, description="address of what it looks like, another where that changes")
+
+
 class Projects(BaseModel):
+    projects: list[ProjectCardShape]
+
+
+class AwayProjects(BaseModel):
     projects: list[ProjectShape]
+
+
+class DemoShape(BaseModel):
+    """How far the demo's projects are; `projects` holds the ids of those that are here, by name."""
+
+    busy: bool
+    what: str
+    share: float
+    problem: str
+    projects: dict[str, str]
 
 
 class DocumentShape(BaseModel):
@@ -102,6 +124,12 @@ class DocumentShape(BaseModel):
 class ProjectState(BaseModel):
     project: ProjectShape
     documents: list[DocumentShape]
+
+
+class Arrived(ProjectState):
+    """A project that came in as a file, and what is to be said of it."""
+
+    said: str
 
 
 class Standing(BaseModel):
