@@ -20,8 +20,8 @@ MAY = {
     "exchange": {"core", "documents"},
     "jobs": {"core", "documents", "store", "exchange"},
     "application": {"core", "documents", "store", "exchange", "jobs"},
-    "demo": {"core", "documents", "store"},
-    "web": {"core", "documents", "store", "exchange", "jobs", "application"},
+    "demo": {"core", "documents", "store", "jobs", "application"},
+    "web": {"core", "documents", "store", "exchange", "jobs", "application", "demo"},
 }
 """Every layer may also use the version; `cli` may use all."""
 

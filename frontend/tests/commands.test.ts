@@ -1,6 +1,8 @@
+// @vitest-environment jsdom
 /** Tool lists: every command has a name and a place, and no key stands for two things. */
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import type { Command } from "../src/bench/commands";
+import { answersTo, type Command, run } from "../src/bench/commands";
+import { useBench } from "../src/bench/store";
 import { type FormDoings, formCommands } from "../src/stages/form/commands";
 import { useFormStage } from "../src/stages/form/store";
 import { type SketchDoings, sketchCommands } from "../src/stages/sketch/commands";
@@ -34,7 +36,16 @@ const sketch = (fields: Partial<SketchDoings> = {}) =>
     }),
   );
 const form = (fields: Partial<FormDoings> = {}) =>
-  formCommands(spies<FormDoings>({ state: useFormStage.getState(), symmetry: "W", looks: LOOKS, ...fields }));
+  formCommands(
+    spies<FormDoings>({
+      state: useFormStage.getState(),
+      part: true,
+      held: undefined,
+      symmetry: "W",
+      looks: LOOKS,
+      ...fields,
+    }),
+  );
 const find = (commands: Command[], id: string) => commands.find((command) => command.id === id)!;
 
 beforeEach(() => {
@@ -53,10 +64,76 @@ describe.each([
     for (const command of commands) expect(command.group).not.toBe("");
   });
 
+  it("say in a sentence what they do, and answer to their own name", () => {
+    for (const command of list()) {
+      expect(command.does, command.id).toMatch(/^[A-Z].*\.$/);
+      expect(answersTo(command, command.name), command.id).toBeGreaterThan(0);
+    }
+  });
+
   it("share no key, and take none of the bench's", () => {
     const keys = list().flatMap((command) => (command.key ? [command.key] : []));
     expect(new Set(keys).size).toBe(keys.length);
     for (const taken of ["1", "2", "3", "4", "5", "?", "mod+k", "mod+z"]) expect(keys).not.toContain(taken);
+  });
+});
+
+describe("looking for a command by what it means", () => {
+  const best = (commands: Command[], typed: string) =>
+    commands
+      .map((command) => ({ id: command.id, worth: answersTo(command, typed) }))
+      .filter(({ worth }) => worth > 0)
+      .sort((a, b) => b.worth - a.worth)
+      .map(({ id }) => id);
+
+  it.each([
+    ["round the edge", "bevelled"],
+    ["rounding", "bevelled"],
+    ["make a hole", "removed"],
+    ["mirror", "symmetry"],
+    ["export for 3d printer", "out-stl"],
+    ["handle", "bridged"],
+  ])("“%s” finds %s in Form", (typed, id) => {
+    expect(best(form(), typed)).toContain(id);
+  });
+
+  it.each([
+    ["erase", "lifter"],
+    ["bucket", "fill"],
+    ["airbrush", "mist"],
+    ["import a photo", "picture"],
+  ])("“%s” finds %s in Sketch first", (typed, id) => {
+    expect(best(sketch(), typed)[0]).toBe(id);
+  });
+
+  it("finds nothing by what nothing means", () => {
+    expect(best(form(), "xylophone")).toEqual([]);
+    expect(best(form(), "the of")).toEqual([]);
+    expect(best(form(), "").length).toBe(form().length);
+  });
+});
+
+describe("what cannot act", () => {
+  it("says why, and is not done", () => {
+    useFormStage.setState({ items: [] });
+    const does = spies<FormDoings>({ looks: LOOKS, part: true, held: undefined, state: useFormStage.getState() });
+    run(find(formCommands(does), "row-pick"));
+    expect(does.pickMore).not.toHaveBeenCalled();
+    expect(useBench.getState().notice?.text).toBe("Pick a point, an edge or a face first.");
+    for (const command of form({ part: false })) {
+      if (command.group === "Add" || command.group === "Change")
+        expect(command.cannot, command.id).toContain("no part yet");
+    }
+  });
+
+  it("can be taken up where it waits for its pick", () => {
+    useFormStage.setState({ items: [], kind: "points" });
+    run(find(form({ convert: () => [] }), "bevelled"));
+    expect(useFormStage.getState()).toMatchObject({ tool: "bevelled", kind: "edges" });
+    expect(find(form({ held: "Body is locked." }), "bevelled")).toMatchObject({
+      cannot: "Body is locked.",
+      waits: false,
+    });
   });
 });
 
@@ -119,23 +196,23 @@ describe("Sketch", () => {
   });
 
   it("offers what needs a selection only where there is one", () => {
-    expect(find(sketch(), "clear-outside").hidden).toBe(true);
+    expect(find(sketch(), "clear-outside").cannot).toContain("Select something first");
     useSketch.setState({ selection: { selection: "x", rect: [0, 0, 9, 9], edges: [] } });
     for (const id of ["clear", "clear-outside", "invert", "fill-selection", "nothing"]) {
-      expect(find(sketch(), id).hidden, id).toBe(false);
+      expect(find(sketch(), id).cannot, id).toBeUndefined();
     }
   });
 
   it("offers clearing and letting go for picked lines too", () => {
     useSketch.setState({ lines: [{ id: "s", path: [[0, 0]] }] });
-    expect(find(sketch(), "clear").hidden).toBe(false);
-    expect(find(sketch(), "nothing").hidden).toBe(false);
-    expect(find(sketch(), "cut-out").hidden).toBe(false);
-    expect(find(sketch(), "fill-selection").hidden).toBe(true);
+    expect(find(sketch(), "clear").cannot).toBeUndefined();
+    expect(find(sketch(), "nothing").cannot).toBeUndefined();
+    expect(find(sketch(), "cut-out").cannot).toBeUndefined();
+    expect(find(sketch(), "fill-selection").cannot).toBeTruthy();
   });
 
   it("moves paint only where something is selected", () => {
-    expect(find(sketch(), "move-paint").hidden).toBe(true);
+    expect(find(sketch(), "move-paint").cannot).toBeTruthy();
     useSketch.setState({ selection: { selection: "x", rect: [0, 0, 9, 9], edges: [] } });
     find(sketch(), "move-paint").run();
     expect(useSketch.getState()).toMatchObject({ tool: "move paint", nib: "pencil" });
@@ -179,7 +256,7 @@ describe("Sketch", () => {
     find(commands, "ora").run();
     expect(does.save).toHaveBeenCalledWith("page.ora");
     expect(find(commands, "mirror").note).toBe("on");
-    expect(find(commands, "hold").hidden).toBe(true);
+    expect(find(commands, "hold").cannot).toContain("no guide");
   });
 
   it("switches holding to guides", () => {

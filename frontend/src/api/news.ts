@@ -53,6 +53,7 @@ export function useNews(project: string): void {
           return task.state === "queued" || task.state === "running" ? [...others, task] : others;
         });
       },
+      projects: () => queries.invalidateQueries({ queryKey: ["projects"] }),
       renderer: () => queries.invalidateQueries({ queryKey: ["status"] }),
     };
     const leave = listen(({ kind, data }) => {

@@ -12,6 +12,12 @@ export const queries = new QueryClient({
   },
 });
 
+// copies of a project have documents of the same names: what is known of one is not known of another
+useBench.subscribe((now, before) => {
+  if (now.project === before.project || !before.project) return;
+  queries.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== "projects" && queryKey[0] !== "status" });
+});
+
 /** Where something is missing, its project may be: the list of projects tells. */
 function lookAgain(error: Error): void {
   if (error instanceof Missing) queries.invalidateQueries({ queryKey: ["projects"] });

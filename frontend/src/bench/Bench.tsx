@@ -4,6 +4,7 @@ import { useNews } from "../api/news";
 import { queries, useProject } from "../api/queries";
 import { CommandBox } from "./CommandBox";
 import { type Command, useCommands } from "./commands";
+import { Edge } from "./Edge";
 import { Header } from "./Header";
 import { KeySheet } from "./KeySheet";
 import { useKeys } from "./keys";
@@ -54,7 +55,7 @@ type Opened = "commands" | "keys" | "settings" | "projects" | null;
 
 /** The application window around every stage. */
 export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: string) => void }) {
-  const { stage, go, bare } = useBench();
+  const { stage, go, bare, setBare } = useBench();
   const settings = useSettings();
   const { data } = useProject(props.project.id);
   const [opened, setOpened] = useState<Opened>(null);
@@ -72,12 +73,21 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
         key: String(index + 1),
         run: () => go(name),
       })),
+      {
+        id: "bare",
+        name: bare === "nothing" ? "Only the canvas" : "Bring the panels back",
+        group: "Bench",
+        key: "0",
+        does: "Clear everything away but the canvas; the edges bring it back.",
+        means: "full screen fullscreen focus hide panels zen distraction",
+        run: () => setBare(bare === "nothing" ? "panels" : "nothing"),
+      },
       { id: "commands", name: "All commands", group: "Bench", key: "mod+k", run: () => setOpened("commands") },
       { id: "keys", name: "Keys", group: "Bench", key: "?", run: () => setOpened("keys") },
       { id: "settings", name: "Settings", group: "Bench", run: () => setOpened("settings") },
       { id: "projects", name: "Projects", group: "Bench", run: () => setOpened("projects") },
     ],
-    [go],
+    [go, bare, setBare],
   );
   useEffect(() => setBench(commands), [commands, setBench]);
 
@@ -95,17 +105,23 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
   }, [settings.size, settings.still, judge, props.project.name]);
 
   const documents = data?.documents;
+  const header = (
+    <Header
+      project={props.project}
+      documents={documents ?? []}
+      onProjects={() => setOpened("projects")}
+      onKeys={() => setOpened("keys")}
+      onSettings={() => setOpened("settings")}
+    />
+  );
   const Shown = SHOWN[stage];
   return (
-    <div className="flex h-full flex-col">
-      {!bare && (
-        <Header
-          project={props.project}
-          documents={documents ?? []}
-          onProjects={() => setOpened("projects")}
-          onKeys={() => setOpened("keys")}
-          onSettings={() => setOpened("settings")}
-        />
+    <div className="relative flex h-full flex-col">
+      {bare === "nothing" && header}
+      {bare === "panels" && (
+        <Edge side="top" name="Stages" reaches>
+          {header}
+        </Edge>
       )}
       <div className="min-h-0 flex-1" data-hand={settings.hand}>
         <StageBoundary key={stage} stage={stage}>

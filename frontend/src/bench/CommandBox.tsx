@@ -1,72 +1,99 @@
-import { useEffect, useState } from "react";
+import { useEffect, useId, useRef, useState } from "react";
 import { Panel } from "../ui/Panel";
-import { type Command, keyLabel, keyOf, run, useCommands } from "./commands";
+import { answersTo, type Command, keyLabel, keyOf, run, useCommands } from "./commands";
 
-/** Every command by name with its key; recent ones first. */
+/** Every command by name, meaning and key; recent ones first. */
 export function CommandBox(props: { open: boolean; onClose: () => void }) {
   const { stage, bench, recent } = useCommands();
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
+  const list = useId();
+  const chosen = useRef<HTMLDivElement>(null);
   useEffect(() => {
     if (props.open) {
       setText("");
       setAt(0);
     }
   }, [props.open]);
-  const wanted = text.toLowerCase().split(/\s+/).filter(Boolean);
   const rank = (command: Command) => {
     const place = recent.indexOf(command.id);
     return place < 0 ? recent.length : place;
   };
   const found = [...stage, ...bench]
     .filter((command) => command.id !== "commands")
-    .filter((command) => wanted.every((word) => `${command.group} ${command.name}`.toLowerCase().includes(word)))
-    .sort((a, b) => rank(a) - rank(b));
+    .map((command) => ({ command, worth: answersTo(command, text) }))
+    .filter(({ worth }) => worth > 0)
+    .sort((a, b) => b.worth - a.worth || rank(a.command) - rank(b.command) || able(b.command) - able(a.command))
+    .map(({ command }) => command);
   const choose = (command: Command | undefined) => {
     if (!command) return;
     props.onClose();
     run(command);
   };
+  const step = (to: number) => {
+    setAt(Math.max(0, Math.min(to, found.length - 1)));
+    requestAnimationFrame(() => chosen.current?.scrollIntoView({ block: "nearest" }));
+  };
   return (
     <Panel title="Commands" open={props.open} onClose={props.onClose}>
       <input
+        role="combobox"
         aria-label="Find a command"
-        placeholder="Type part of its name"
+        aria-expanded
+        aria-controls={list}
+        aria-activedescendant={found[at] ? `${list}-${found[at].id}` : undefined}
+        placeholder="What would you like to do? “round the edge”, “lighter”, “save”"
         value={text}
         onChange={(event) => {
           setText(event.target.value);
           setAt(0);
         }}
         onKeyDown={(event) => {
-          if (event.key === "ArrowDown") setAt(Math.min(at + 1, found.length - 1));
-          else if (event.key === "ArrowUp") setAt(Math.max(at - 1, 0));
+          if (event.key === "ArrowDown") step(at + 1);
+          else if (event.key === "ArrowUp") step(at - 1);
+          else if (event.key === "PageDown") step(at + 10);
+          else if (event.key === "PageUp") step(at - 10);
           else if (event.key === "Enter") choose(found[at]);
           else return;
           event.preventDefault();
         }}
-        className="mb-3 w-full border border-vein bg-raised px-3 py-2 outline-none focus:border-act"
+        className="mb-3 w-full border border-quiet bg-raised px-3 py-2 outline-none focus:border-act"
       />
-      <ul aria-label="Commands found" className="max-h-[44vh] overflow-y-auto">
+      <div id={list} role="listbox" aria-label="Commands found" className="max-h-[44vh] overflow-y-auto">
         {found.map((command, index) => {
           const key = keyOf(command);
           return (
-            <li key={command.id}>
-              <button
-                type="button"
-                onClick={() => choose(command)}
-                onPointerMove={() => setAt(index)}
-                className={`flex w-full justify-between px-3 py-1 text-left ${index === at ? "bg-raised text-act" : ""}`}
-              >
-                <span>
-                  {command.name} <span className="text-quiet">{command.group}</span>
-                </span>
-                <span className="text-quiet">{key ? keyLabel(key) : ""}</span>
-              </button>
-            </li>
+            // biome-ignore lint/a11y/useKeyWithClickEvents: keys are heard by the field above, as in every combobox
+            // biome-ignore lint/a11y/useFocusableInteractive: the field above keeps the focus
+            <div
+              key={command.id}
+              id={`${list}-${command.id}`}
+              ref={index === at ? chosen : undefined}
+              role="option"
+              aria-selected={index === at}
+              onClick={() => choose(command)}
+              onPointerMove={() => setAt(index)}
+              className={`flex cursor-pointer justify-between gap-4 px-3 py-1 ${index === at ? "bg-vein" : ""}`}
+            >
+              <span className="min-w-0">
+                <span className={command.cannot ? "text-quiet" : index === at ? "font-semibold" : ""}>
+                  {command.name}
+                </span>{" "}
+                <span className="text-quiet">{command.group}</span>
+                {(command.cannot || (index === at && command.does)) && (
+                  <span className="block text-[0.92rem] text-quiet">{command.cannot ?? command.does}</span>
+                )}
+              </span>
+              <span className="shrink-0 text-quiet">{key ? keyLabel(key) : ""}</span>
+            </div>
           );
         })}
-        {found.length === 0 && <li className="px-3 py-1 text-quiet">Nothing by that name in this stage.</li>}
-      </ul>
+      </div>
+      {found.length === 0 && (
+        <p className="px-3 py-1 text-quiet">Nothing here does that. Try another word, or another stage.</p>
+      )}
     </Panel>
   );
 }
+
+const able = (command: Command) => (command.cannot ? 0 : 1);

@@ -1,13 +1,15 @@
-import { useEffect, useState } from "react";
-import { createProject, useProjects } from "../api/queries";
-import { Button, TextField } from "../ui/controls";
+import { useEffect } from "react";
+import { useProjects } from "../api/queries";
+import { Button } from "../ui/controls";
 import { Bench } from "./Bench";
 import { Notice } from "./Notice";
+import { Shelf } from "./shelf/Shelf";
+import { Welcome } from "./shelf/Welcome";
 import { useBench } from "./store";
 
 const OPEN = "hollow-marble-project";
 
-/** Chooses the project: the one last open, else the newest; an empty data folder starts one. */
+/** Chooses the project: the one last open, else the one changed last; an empty data folder says how to begin. */
 export function Door() {
   const { data, error, refetch } = useProjects();
   const { project: chosen, open } = useBench();
@@ -20,70 +22,37 @@ export function Door() {
   }, [here]);
   if (error) {
     return (
-      <Welcome>
+      <Hall>
         <p className="mb-3">{error.message}</p>
         <Button onClick={() => refetch()}>Try again</Button>
-      </Welcome>
+      </Hall>
     );
   }
   if (!data) return null;
   if (here) return <Bench key={here.id} project={here} onOpen={open} />;
-  if (!data.projects.length) return <FirstProject onOpen={open} />;
+  if (!data.projects.length) return <Welcome />;
   return (
-    <Welcome>
+    <Hall>
       <p className="mb-3">
-        The project this address leads to is not in the data folder any more. Put its file back there and look again, or
-        open another one.
+        The project this address leads to is not on the shelf any more. Bring it back, put its file into the data folder
+        and look again, or open another one.
       </p>
-      <p className="mb-3">
+      <p className="mb-5">
         <Button onClick={() => refetch()}>Look again</Button>
       </p>
-      <ul>
-        {data.projects.map((project) => (
-          <li key={project.id}>
-            <Button weight="quiet" onClick={() => open(project.id)}>
-              {project.name}
-            </Button>
-          </li>
-        ))}
-      </ul>
-    </Welcome>
+      <Shelf onOpen={open} />
+    </Hall>
   );
 }
 
-function Welcome(props: { children: React.ReactNode }) {
+function Hall(props: { children: React.ReactNode }) {
   return (
-    <main className="mx-auto mt-[18vh] max-w-[30rem] px-6">
-      <h1 className="mb-3 font-semibold font-serif text-[2rem]">Hollow Marble</h1>
-      {props.children}
+    <main className="h-full overflow-y-auto">
+      <div className="mx-auto max-w-[62rem] px-6 py-[12vh]">
+        <h1 className="mb-3 font-semibold font-serif text-[2rem]">Hollow Marble</h1>
+        {props.children}
+      </div>
       <Notice />
     </main>
-  );
-}
-
-function FirstProject(props: { onOpen: (id: string) => void }) {
-  const [name, setName] = useState("New product");
-  const [problem, setProblem] = useState("");
-  const begin = async () => {
-    try {
-      const state = await createProject(name, "");
-      props.onOpen(state);
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
-  };
-  return (
-    <Welcome>
-      <p className="mb-5 text-quiet">
-        From a blank page to a picture somebody answers. Name the product to begin with a blank sheet.
-      </p>
-      <div className="flex items-end gap-3">
-        <TextField live label="Product" value={name} onChange={setName} />
-        <Button weight="act" onClick={begin}>
-          Begin
-        </Button>
-      </div>
-      {problem && <p className="mt-3 text-wrong">{problem}</p>}
-    </Welcome>
   );
 }

@@ -1,57 +1,168 @@
-import { type Command, keyLabel, keyOf, run } from "./commands";
-import { useSettings } from "./store";
+import { Toolbar } from "radix-ui";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { type Command, keyLabel, keyOf, run, wanted } from "./commands";
+import { ToolHint } from "./ToolHint";
 
-/** Tools as words, grouped by intention; options open under the active word. */
+/** Px of a line of the list at the interface's usual size, in rem, and of a heading. */
+const LINE_REM = 1.9;
+const HEADING_REM = 2.2;
+
+/**
+ * Tools as words. The groups stand in an index that keeps its place; below it the tools of one group that can act now, with the
+ * options of the one in hand under its word; the rest of the group is one fold away and says why it cannot act. What is left of
+ * the height shows what is used most of the other groups.
+ */
 export function ToolList(props: { commands: Command[] }) {
-  const shown = props.commands.filter((command) => !command.hidden);
-  const { folded, change } = useSettings();
-  const fold = (group: string) =>
-    change({ folded: folded.includes(group) ? folded.filter((other) => other !== group) : [...folded, group] });
-  const groups = [...new Set(shown.map((command) => command.group))];
+  const listed = props.commands.filter((command) => !command.hidden);
+  const groups = [...new Set(listed.map((command) => command.group))];
+  const [chosen, setChosen] = useState<string | null>(null);
+  // the order, and the group one begins with, are those of when one came: nothing changes its place while one works
+  const signature = listed.map(({ likely }) => likely ?? 0).join();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only another stage, or its first part, is a new beginning
+  const [order, beginning] = useMemo(
+    () => [[...listed].sort((a, b) => wanted(b) - wanted(a)).map(({ id }) => id), first(listed)] as const,
+    [signature],
+  );
+  const open = groups.find((group) => group === chosen) ?? groups.find((group) => group === beginning) ?? groups[0];
+  const [unfolded, setUnfolded] = useState(false);
+  const show = (group: string) => {
+    setChosen(group);
+    setUnfolded(false);
+  };
+
+  const room = useRef<HTMLDivElement>(null);
+  const lines = useLines(room);
+  const atHand = useMemo(() => {
+    const rank = new Map(order.map((id, index) => [id, index]));
+    return listed
+      .filter((command) => command.group !== open && !command.cannot && !command.seldom)
+      .sort((a, b) => (rank.get(a.id) ?? order.length) - (rank.get(b.id) ?? order.length))
+      .slice(0, lines);
+  }, [listed, open, order, lines]);
+
+  const inHand = listed.find((command) => command.active && command.options);
+  const seen = useRef(inHand?.id);
+  const hand = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (!inHand || seen.current === inHand.id) return;
+    seen.current = inHand.id;
+    // what one has just taken up is in view, however one took it up
+    if (inHand.group !== open && !atHand.some(({ id }) => id === inHand.id)) {
+      setChosen(inHand.group);
+      setUnfolded(false);
+    }
+    requestAnimationFrame(() => hand.current?.scrollIntoView({ block: "nearest" }));
+  }, [inHand, open, atHand]);
+
+  const own = listed.filter((command) => command.group === open);
+  const able = own.filter((command) => command.active || (!command.cannot && !command.seldom));
+  const rest = own.filter((command) => !able.includes(command));
+  const line = (command: Command) => (
+    <Tool key={command.id} command={command} ref={command === inHand ? hand : undefined} />
+  );
   return (
-    <nav
-      aria-label="Tools"
-      className="w-[13.6rem] shrink-0 overflow-y-auto border-vein border-x bg-paper pt-3 max-[900px]:w-[9rem]"
-    >
-      {groups.map((group) => (
-        <section key={group} className="mb-3">
-          <h2 className="mx-4 mb-0.5 text-[0.86rem] text-quiet">
-            <button
-              type="button"
-              aria-label={`${group}${folded.includes(group) ? " …" : ""} tools`}
-              aria-expanded={!folded.includes(group)}
-              onClick={() => fold(group)}
-              className="min-h-[24px] w-full text-left hover:text-ink"
-            >
-              {group}
-              {folded.includes(group) ? " …" : ""}
-            </button>
-          </h2>
-          {shown
-            .filter((command) => command.group === group && (command.active || !folded.includes(group)))
-            .map((command) => (
-              <Tool key={command.id} command={command} />
-            ))}
+    <nav aria-label="Tools" className="h-full bg-paper">
+      <Toolbar.Root orientation="vertical" loop={false} className="flex h-full flex-col">
+        <div
+          role="group"
+          aria-label="Groups of tools"
+          className="grid grid-cols-2 gap-x-1 border-vein border-b px-3 py-2"
+        >
+          {groups.map((group) => (
+            <Toolbar.Button key={group} asChild>
+              <button
+                type="button"
+                aria-expanded={group === open}
+                onClick={() => show(group)}
+                className={`min-h-[26px] truncate border-b-2 px-1 text-left ${group === open ? "border-act font-semibold text-act" : "border-transparent text-quiet hover:text-ink"}`}
+              >
+                {group}
+              </button>
+            </Toolbar.Button>
+          ))}
+        </div>
+        <section aria-label={open} className="max-h-[calc(100%-6rem)] shrink-0 overflow-y-auto py-2">
+          {able.map(line)}
+          {rest.length > 0 && (
+            <Toolbar.Button asChild>
+              <button
+                type="button"
+                aria-expanded={unfolded}
+                onClick={() => setUnfolded(!unfolded)}
+                className="min-h-[26px] w-full px-4 text-left text-quiet hover:text-ink"
+              >
+                {unfolded ? "Fewer" : `${rest.length} more …`}
+              </button>
+            </Toolbar.Button>
+          )}
+          {unfolded && rest.map(line)}
         </section>
-      ))}
+        <div ref={room} className="min-h-0 flex-1 overflow-y-auto border-vein border-t">
+          {atHand.length > 0 && (
+            <section aria-label="At hand" className="py-1">
+              <h2 className="px-4 pt-1 text-[0.86rem] text-quiet">At hand</h2>
+              {atHand.map(line)}
+            </section>
+          )}
+        </div>
+      </Toolbar.Root>
     </nav>
   );
 }
 
-function Tool({ command }: { command: Command }) {
+/** The group one begins with: that of the tool in hand, else that of what is wanted most and can act. */
+function first(commands: Command[]): string | undefined {
+  const inHand = commands.find((command) => command.active && command.options);
+  const able = commands.filter((command) => !command.cannot && command.likely);
+  return (inHand ?? able.sort((a, b) => (b.likely ?? 0) - (a.likely ?? 0))[0])?.group;
+}
+
+/** How many lines fit into what is left of the list's height. */
+function useLines(room: React.RefObject<HTMLDivElement | null>): number {
+  const [lines, setLines] = useState(0);
+  useEffect(() => {
+    const rem = () => Number.parseFloat(getComputedStyle(document.documentElement).fontSize) || 13;
+    const watch = new ResizeObserver(([entry]) => {
+      const height = entry!.contentRect.height / rem();
+      setLines(Math.max(0, Math.floor((height - HEADING_REM) / LINE_REM)));
+    });
+    watch.observe(room.current!);
+    return () => watch.disconnect();
+  }, [room]);
+  return lines;
+}
+
+function Tool({ command, ref }: { command: Command; ref?: React.Ref<HTMLDivElement> }) {
   const key = keyOf(command);
+  const shown = command.options && (command.active || command.open);
   return (
-    <div className={`border-l-[3px] ${command.active ? "border-act" : "border-transparent"}`}>
-      <button
-        type="button"
-        aria-pressed={command.active ?? undefined}
-        onClick={() => run(command)}
-        className={`flex w-full items-baseline justify-between py-[0.22rem] pr-4 pl-[0.95rem] text-left ${command.active ? "font-semibold text-act" : "hover:text-act"}`}
-      >
-        <span>{command.name}</span>
-        <span className="font-medium text-[0.86rem] text-quiet">{command.note ?? (key ? keyLabel(key) : "")}</span>
-      </button>
-      {command.active && command.options && <div className="pr-4 pb-1.5 pl-[1.2rem]">{command.options}</div>}
+    <div ref={ref} className={`border-l-[3px] ${command.active ? "border-act" : "border-transparent"}`}>
+      <ToolHint command={command}>
+        <Toolbar.Button asChild>
+          <button
+            type="button"
+            aria-pressed={command.active ?? undefined}
+            aria-label={command.name}
+            aria-keyshortcuts={key ? key.replace("mod", "Control").split("+").map(upper).join("+") : undefined}
+            onClick={() => run(command)}
+            className={`flex min-h-[24px] w-full items-baseline justify-between gap-2 py-[0.22rem] pr-4 pl-[0.95rem] text-left ${command.active ? "font-semibold text-act" : command.cannot ? "text-quiet" : "hover:text-act"}`}
+          >
+            <span className="min-w-0">
+              {command.name}
+              {command.cannot && <span className="block text-[0.86rem] leading-snug">{command.cannot}</span>}
+            </span>
+            <span className="shrink-0 font-medium text-[0.86rem] text-quiet">
+              {command.note ?? (key ? keyLabel(key) : "")}
+            </span>
+          </button>
+        </Toolbar.Button>
+      </ToolHint>
+      {shown && <div className="pr-4 pb-1.5 pl-[1.2rem]">{command.options}</div>}
     </div>
   );
+}
+
+/** A key as ARIA writes it. */
+function upper(part: string): string {
+  return part.length > 1 ? part.slice(0, 1).toUpperCase() + part.slice(1) : part.toUpperCase();
 }

@@ -9,7 +9,8 @@ export function pressed(event: KeyboardEvent): string {
   const letter = /^[a-z]$/.test(plain);
   if (event.shiftKey && (letter || plain.length > 1)) parts.push("shift");
   if (event.altKey) parts.push("alt");
-  parts.push(plain);
+  // "+" stands between the parts, and needs Shift on some keyboards only
+  parts.push({ "+": "plus", "=": "plus", "-": "minus" }[plain] ?? plain);
   return parts.join("+");
 }
 

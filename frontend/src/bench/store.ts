@@ -27,9 +27,9 @@ interface Bench {
   connected: boolean;
   /** How often one has come here by the address: by opening the page, by Back and Forward. */
   arrivals: number;
-  /** Only the canvas is shown. */
-  bare: boolean;
-  setBare: (bare: boolean) => void;
+  /** What is cleared away from around the canvas: panels come back at the edges, in a sprint nothing does. */
+  bare: "nothing" | "panels" | "all";
+  setBare: (bare: Bench["bare"]) => void;
   open: (project: string) => void;
   go: (stage: Stage) => void;
   openSheet: (sheet: string) => void;
@@ -48,7 +48,7 @@ export const useBench = create<Bench>((set) => ({
   notice: null,
   connected: true,
   arrivals: 0,
-  bare: false,
+  bare: "nothing",
   setBare: (bare) => set({ bare }),
   open: (project) => set({ project, stage: "Sketch", sheet: null, shot: null, notice: null }),
   go: (stage) => set({ stage, notice: null }),
@@ -68,10 +68,15 @@ interface Settings {
   /** The decimal sign: the browser’s own, or one of one’s choice. */
   sign: "browser" | "point" | "comma";
   keys: Record<string, string>;
-  /** Groups of tools that are folded away. */
-  folded: string[];
+  /** How often each command was used, by its id. */
+  uses: Record<string, number>;
+  /** Rem the tool list and the inspector are wide. */
+  widths: { tools: number; inspector: number };
   change: (settings: Partial<Omit<Settings, "change">>) => void;
 }
+
+/** Rem the panels are wide until one changes that, and the least and the most they can be. */
+export const WIDTHS = { tools: 13.6, inspector: 20.6 };
 
 /** Kept in this browser. */
 export const useSettings = create<Settings>()(
@@ -84,7 +89,8 @@ export const useSettings = create<Settings>()(
       unit: "mm",
       sign: "browser",
       keys: {},
-      folded: [],
+      uses: {},
+      widths: WIDTHS,
       change: (settings) => set(settings),
     }),
     { name: "hollow-marble-settings" },

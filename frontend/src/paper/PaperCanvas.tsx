@@ -1,5 +1,6 @@
 import { type ReactNode, type RefObject, useCallback, useEffect, useImperativeHandle, useRef, useState } from "react";
-import { pointed, type Spot } from "../ui/pointing";
+import { flushSync } from "react-dom";
+import { isEraser, pointed, type Spot } from "../ui/pointing";
 import { Pen, type PenSettings } from "./pen";
 import { about, fitted, fromMiddled, type Middled, middled, toPage, type Viewport } from "./viewport";
 import type { WetStroke } from "./wetInk";
@@ -9,6 +10,8 @@ export interface PaperHandle {
   /** Shows what was in the middle of the canvas before (`middled`). */
   show: (middle: Middled) => void;
   turn: (radians: number) => void;
+  /** Comes nearer about the middle of the canvas. */
+  zoom: (factor: number) => void;
 }
 
 export type DragPhase = "under way" | "ended" | "taken away";
@@ -18,6 +21,8 @@ interface PaperProps extends PenSettings {
   stamp: number;
   /** Draws strokes; otherwise drags go to `onDrag`. */
   drawing: boolean;
+  /** Which end of the pen is about to touch. */
+  onEnd?: (end: "point" | "eraser") => void;
   /** The pen has touched the paper. */
   onBegin: () => void;
   onStroke: (stroke: WetStroke) => void;
@@ -38,6 +43,8 @@ export function PaperCanvas(props: PaperProps) {
   const [view, setView] = useState<Viewport | null>(null);
   const latest = useRef(props);
   latest.current = props;
+  /** The whole page is shown, and shall be in a window of another size. */
+  const whole = useRef(false);
   const viewNow = useRef(view);
   viewNow.current = view;
   const wet = useRef<WetStroke | null>(null);
@@ -79,6 +86,7 @@ export function PaperCanvas(props: PaperProps) {
     if (!frame.current) return;
     const box = frame.current.getBoundingClientRect();
     place(fitted(box.width, box.height, page.width, page.height));
+    whole.current = true;
   }, [place]);
   const show = useCallback(
     (middle: Middled) => {
@@ -87,31 +95,53 @@ export function PaperCanvas(props: PaperProps) {
       const { page } = latest.current;
       const near = (value: number, size: number) => Math.min(2 * size, Math.max(-size, value));
       place(fromMiddled([near(x, page.width), near(y, page.height), scale, angle], width, height));
+      const fit = fitted(width, height, page.width, page.height);
+      whole.current = angle === 0 && Math.abs(scale / fit.scale - 1) < 0.01;
     },
     [place],
   );
-  useImperativeHandle(props.handle, () => ({
-    fit,
-    show,
-    turn: (radians) => {
-      const box = frame.current!.getBoundingClientRect();
-      if (viewNow.current) place(about(viewNow.current, box.width / 2, box.height / 2, 1, radians));
+  /** The hand has moved the view. */
+  const moved = useCallback(
+    (next: Viewport) => {
+      whole.current = false;
+      place(next);
     },
-  }));
+    [place],
+  );
+  useImperativeHandle(props.handle, () => {
+    const aboutMiddle = (zoom: number, turn: number) => {
+      const box = frame.current!.getBoundingClientRect();
+      if (viewNow.current) moved(about(viewNow.current, box.width / 2, box.height / 2, zoom, turn));
+    };
+    return {
+      fit,
+      show,
+      turn: (radians) => aboutMiddle(1, radians),
+      zoom: (factor) => aboutMiddle(factor, 0),
+    };
+  });
   useEffect(() => {
     const watch = new ResizeObserver(() => {
       if (!frame.current) return;
       const box = frame.current.getBoundingClientRect();
+      const before = {
+        width: canvas.current!.width / devicePixelRatio,
+        height: canvas.current!.height / devicePixelRatio,
+      };
       canvas.current!.width = Math.round(box.width * devicePixelRatio);
       canvas.current!.height = Math.round(box.height * devicePixelRatio);
       const { start } = latest.current;
-      if (viewNow.current) schedule();
-      else if (start) show(start);
+      // in a window of another size the whole page is whole again, and what was in the middle stays there
+      if (viewNow.current && whole.current) fit();
+      else if (viewNow.current) {
+        place(fromMiddled(middled(viewNow.current, before.width, before.height), box.width, box.height));
+        schedule();
+      } else if (start) show(start);
       else fit();
     });
     watch.observe(frame.current!);
     return () => watch.disconnect();
-  }, [fit, show, schedule]);
+  }, [fit, show, place, schedule]);
 
   useEffect(() => {
     let pen: Pen | null = null;
@@ -134,6 +164,7 @@ export function PaperCanvas(props: PaperProps) {
         penSeen ||= event.pointerType === "pen";
         spot = at;
         const corner = { x: event.clientX - at.x, y: event.clientY - at.y };
+        if (event.pointerType === "pen") flushSync(() => latest.current.onEnd?.(isEraser(event) ? "eraser" : "point"));
         const { drawing } = latest.current;
         if (drawing) {
           const place = (e: PointerEvent) => toPage(now(), e.clientX - corner.x, e.clientY - corner.y);
@@ -164,12 +195,12 @@ export function PaperCanvas(props: PaperProps) {
         if (pen) drop();
         else latest.current.onDrag?.(trail, "taken away", event);
       },
-      onShift: (_, dx, dy) => place({ ...now(), x: now().x + dx, y: now().y + dy }),
+      onShift: (_, dx, dy) => moved({ ...now(), x: now().x + dx, y: now().y + dy }),
       onPinch: (_, { x, y, spread, turn, dx, dy }) =>
-        place(about({ ...now(), x: now().x + dx, y: now().y + dy }, x, y, spread, turn)),
-      onWheel: (at, delta) => viewNow.current && place(about(now(), at.x, at.y, Math.exp(-delta * 0.0016))),
+        moved(about({ ...now(), x: now().x + dx, y: now().y + dy }, x, y, spread, turn)),
+      onWheel: (at, delta) => viewNow.current && moved(about(now(), at.x, at.y, Math.exp(-delta * 0.0016))),
     });
-  }, [place, schedule]);
+  }, [moved, schedule]);
 
   return (
     <div

@@ -162,6 +162,8 @@ export function TextField(props: {
   onChange: (value: string) => unknown;
   hideLabel?: boolean;
   live?: boolean;
+  /** One is in it from the beginning. */
+  focused?: boolean;
 }) {
   const [value, set] = useOnItsWay(props.value, props.onChange);
   const [typed, setTyped] = useState<string | null>(null);
@@ -175,6 +177,8 @@ export function TextField(props: {
       <span className={props.hideLabel ? "sr-only" : ""}>{props.label}</span>
       <input
         aria-label={props.label}
+        // biome-ignore lint/a11y/noAutofocus: it opens because one asked to type into it
+        autoFocus={props.focused}
         value={props.live ? props.value : (typed ?? value)}
         onChange={(event) => (props.live ? props.onChange(event.target.value) : setTyped(event.target.value))}
         onBlur={() => !props.live && commit()}

@@ -34,6 +34,11 @@ export interface Pointing {
   onWheel: (at: Spot, delta: number) => void;
 }
 
+/** Whether a pen was turned around: its eraser end is button 5 (W3C Pointer Events, 4.1.3). */
+export function isEraser(event: { button: number; buttons: number }): boolean {
+  return event.button === 5 || (event.buttons & 32) !== 0;
+}
+
 interface Finger {
   x: number;
   y: number;
@@ -58,7 +63,7 @@ export function pointed(canvas: HTMLElement, hand: Pointing): () => void {
       mode = "fingers";
       return;
     }
-    const shifts = spaced || event.button > 0;
+    const shifts = spaced || (event.button > 0 && !isEraser(event));
     if (!shifts && !hand.onDown(at, event)) return;
     canvas.setPointerCapture(event.pointerId);
     mode = shifts ? "shift" : "drag";

@@ -1,6 +1,6 @@
 import type { Command } from "../bench/commands";
 import type { Eye } from "./eye";
-import { lookFrom, type Side } from "./orbit";
+import { lookFrom, type Side, turned, zoomed } from "./orbit";
 import { extentOf, type Shown } from "./useParts";
 
 const LOOKS: readonly [id: string, name: string, key: string, side: Side][] = [
@@ -12,15 +12,49 @@ const LOOKS: readonly [id: string, name: string, key: string, side: Side][] = [
 
 /** Looking at all that is shown from one of its sides. */
 export function lookCommands(eye: Eye, shown: () => Shown[], before?: () => void): Command[] {
-  return LOOKS.map(([id, name, key, side]) => ({
-    id,
-    name,
-    group: "Look",
-    key,
-    run: () => {
-      const { target, extent } = extentOf(shown());
-      before?.();
-      eye.look(lookFrom(side, target, extent));
+  const turn = (across: number, up: number) => () => eye.look(turned(eye.now(), across * STEP, up * STEP));
+  const zoom = (factor: number) => () => eye.look(zoomed(eye.now(), factor, 1, 1, 2, 2));
+  return [
+    ...LOOKS.map(([id, name, key, side]) => ({
+      id,
+      name,
+      group: "Look",
+      key,
+      run: () => {
+        const { target, extent } = extentOf(shown());
+        before?.();
+        eye.look(lookFrom(side, target, extent));
+      },
+    })),
+    { id: "nearer", name: "Nearer", group: "Look", key: "plus", seldom: true, run: zoom(0.8) },
+    { id: "farther", name: "Farther", group: "Look", key: "minus", seldom: true, run: zoom(1.25) },
+    {
+      id: "turn-view-left",
+      name: "Turn the view left",
+      group: "Look",
+      key: "shift+left",
+      hidden: true,
+      run: turn(-1, 0),
     },
-  }));
+    {
+      id: "turn-view-right",
+      name: "Turn the view right",
+      group: "Look",
+      key: "shift+right",
+      hidden: true,
+      run: turn(1, 0),
+    },
+    { id: "turn-view-up", name: "Turn the view up", group: "Look", key: "shift+up", hidden: true, run: turn(0, 1) },
+    {
+      id: "turn-view-down",
+      name: "Turn the view down",
+      group: "Look",
+      key: "shift+down",
+      hidden: true,
+      run: turn(0, -1),
+    },
+  ];
 }
+
+/** Px of a drag that one step of the keys that turn the view is. */
+const STEP = 16;

@@ -128,6 +128,6 @@ describe("going about", () => {
     useBench.setState({ project: null });
     follow("/ffffffffffff/form");
     Desk.show();
-    await until(() => screen.getByText(/is not in the data folder any more/));
+    await until(() => screen.getByText(/is not on the shelf any more/));
   });
 });

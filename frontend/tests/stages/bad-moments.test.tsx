@@ -173,7 +173,7 @@ describe("a project whose file is taken out of the data folder", () => {
     await desk.shows(/^1 edit/);
     const back = desk.takeFileAway();
     await desk.stroke(line(400), PEN);
-    await desk.shows(/not in the data folder any more. Put its file back there and look again/);
+    await desk.shows(/not on the shelf any more. Bring it back, put its file into the data folder and look again/);
     await desk.refused("There is no such project in the data folder.");
     back();
     await desk.press("Look again");

@@ -184,9 +184,18 @@ export class Desk {
   async tool(name: string): Promise<void> {
     await this.seen();
     const list = screen.getByRole("navigation", { name: "Tools" });
-    const words = [...list.querySelectorAll("button")];
-    const found = words.find((button) => (button.firstElementChild ?? button).textContent === name);
-    if (!found) throw new Error(`There is no tool ${name} among ${words.map((word) => word.textContent)}`);
+    const shown = () =>
+      [...list.querySelectorAll("button")].find((button) => (button.ariaLabel ?? button.textContent) === name);
+    // as a hand does: through the groups, and behind the fold where it is not among what can act
+    const groups = [...list.querySelectorAll<HTMLElement>("[aria-label='Groups of tools'] button")];
+    for (const group of shown() ? [] : groups) {
+      await act(async () => void fireEvent.click(group));
+      const fold = [...list.querySelectorAll("button")].find((button) => / more …$/.test(button.textContent));
+      if (!shown() && fold) await act(async () => void fireEvent.click(fold));
+      if (shown()) break;
+    }
+    const found = shown();
+    if (!found) throw new Error(`There is no tool ${name}`);
     await act(async () => void fireEvent.click(found));
   }
 

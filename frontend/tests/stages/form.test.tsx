@@ -536,7 +536,6 @@ describe("parts", () => {
     await desk.key("Control+a");
     await until(() => screen.getByRole("button", { name: "24 faces" }));
     await desk.key("n");
-    await desk.press("Inset picked faces");
     await desk.refused("Body 2 follows Body");
     await desk.press("Break the link");
     await desk.sentence("Broke the link of a part");

@@ -536,17 +536,36 @@ describe("the page", () => {
   });
 });
 
-it("folds a group of tools away and keeps it so", async () => {
-  const desk = await Desk.at("Sketch");
+describe("the tool list", () => {
   const tools = () => screen.getByRole("navigation", { name: "Tools" });
-  const named = (name: string) =>
-    [...tools().querySelectorAll("button")].some((button) => button.firstElementChild?.textContent === name);
-  expect(named("Straightedge")).toBe(true);
-  await desk.press("Guides tools");
-  expect(named("Straightedge")).toBe(false);
-  expect(localStorage.getItem("hollow-marble-settings")).toContain("Guides");
-  await desk.key("g");
-  expect(named("Straightedge"), "the tool in hand is shown").toBe(true);
-  await desk.press("Guides … tools");
-  expect(named("Perspective")).toBe(true);
+  const listed = () => [...tools().querySelectorAll("section button")].map((one) => one.ariaLabel ?? one.textContent);
+
+  it("shows a group's tools that can act, and the others with their reasons behind a fold", async () => {
+    const desk = await Desk.at("Sketch");
+    expect(listed()).toContain("Pencil");
+    await desk.press("Select");
+    expect(listed()).toContain("Lasso");
+    expect(listed()).not.toContain("Everything else");
+    await desk.press(/^\d more …$/);
+    const rest = screen.getByRole("button", { name: "Everything else" });
+    expect(rest.textContent).toContain("Select something first");
+    await act(async () => rest.click());
+    await desk.refused("Select something first");
+  });
+
+  it("shows what one has taken up by its key, whatever group was open", async () => {
+    const desk = await Desk.at("Sketch");
+    await desk.press("Look");
+    expect(listed()).not.toContain("Fill");
+    await desk.key("k");
+    expect(listed()).toContain("Fill");
+    await desk.shows("Gap");
+  });
+
+  it("is one stop for the Tab key, and arrows go through it", async () => {
+    await Desk.at("Sketch");
+    const stops = [...tools().querySelectorAll<HTMLElement>("button")].filter((one) => one.tabIndex === 0);
+    const own = stops.filter((one) => !one.closest("[role=radiogroup]"));
+    expect(own.length).toBeLessThanOrEqual(1);
+  });
 });

@@ -9,8 +9,9 @@ from hollow_marble.demo.hand import Array, PartHand
 from hollow_marble.demo.product import ROUND, radii
 from hollow_marble.demo.sheets.ideas import SCALE
 from hollow_marble.documents.form.changes import BevelledEdges, CreasedEdges, FittedRow, StoodPart
-from hollow_marble.documents.form.edits import PinReference, PutMeasure
+from hollow_marble.documents.form.edits import PutMeasure
 from hollow_marble.documents.form.model import Anchor, Measure
+from hollow_marble.documents.form.pinning import PinReference
 from hollow_marble.documents.form.starts import BoxStart, CylinderStart, RingStart, TurnedStart
 from hollow_marble.documents.form.steps import ACROSS_W
 

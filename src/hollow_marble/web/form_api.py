@@ -11,7 +11,7 @@ from flask_openapi3 import APIBlueprint, FileStorage, Tag
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
-from hollow_marble.application import checks, forms
+from hollow_marble.application import beginning, checks, forms
 from hollow_marble.core.bodies.body import rows_of
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.picks import How, Kind, picked_more
@@ -204,6 +204,12 @@ def size(path: shapes.InDocument) -> dict[str, Any]:
         "grams": evaluator.weights(form),
         "milliseconds": (time.perf_counter() - began) * 1000,
     }
+
+
+@api.post("/<document>/begin", responses={200: shapes.Changed})
+def begin_over(path: shapes.InDocument, body: beginning.BeginRequest) -> dict[str, Any]:
+    """Pin a view of a sheet behind the form, and begin a part over it."""
+    return told(path, beginning.begin_over(application().editing, project_of(path), path.document, body, hand()))
 
 
 @api.post("/<document>/import", responses={200: shapes.Changed})

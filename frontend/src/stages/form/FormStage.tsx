@@ -96,6 +96,8 @@ export default function FormStage({ project, documents }: StageProps) {
     ...shaping,
     ...files,
     state,
+    part: !!active,
+    held: active && data?.held?.[active.id],
     symmetry: planes.length ? planes.join(" ") : turns > 1 ? `${turns} turns` : undefined,
     looks: lookCommands(formEye, () => (state.solo ? parts.filter(({ part }) => part.id === state.solo) : parts)),
     nudge,

@@ -1,13 +1,18 @@
-import type { Command } from "../../bench/commands";
+import { type Command, withWords } from "../../bench/commands";
 import { capitalised } from "../../ui/words";
 
 import { ShownOptions, SnapOptions, StartOptions, StepOptions } from "./options";
 import { FIRST, type StartKind, type StartShape } from "./starts";
 import type { FormState, HandleKind, PickHow, PickKind } from "./store";
 import { drawsLine, STEP_TOOLS, type StepTool } from "./tools";
+import { FORM_WORDS } from "./words";
 
 export interface FormDoings {
   state: FormState;
+  /** Whether there is a part to work on. */
+  part: boolean;
+  /** Why the part worked on cannot be shaped. */
+  held: string | undefined;
   /** What symmetry is on, in words; nothing where it is off. */
   symmetry: string | undefined;
   choose: (kind: PickKind) => void;
@@ -45,229 +50,277 @@ const ARROWS = [
 export function formCommands(does: FormDoings): Command[] {
   const { state } = does;
   const { set } = state;
-  return [
-    {
-      id: "points",
-      name: "Points",
-      group: "Pick",
-      key: "p",
-      active: state.kind === "points" && state.tool === "pick",
-      run: () => does.choose("points"),
-    },
-    {
-      id: "edges",
-      name: "Edges",
-      group: "Pick",
-      key: "g",
-      active: state.kind === "edges" && state.tool === "pick",
-      run: () => does.choose("edges"),
-    },
-    {
-      id: "faces",
-      name: "Faces",
-      group: "Pick",
-      key: "f",
-      active: state.kind === "faces" && state.tool === "pick",
-      run: () => does.choose("faces"),
-    },
-    {
-      id: "through",
-      name: "Through",
-      group: "Pick",
-      key: "h",
-      note: state.through ? "on" : undefined,
-      run: () => set({ through: !state.through }),
-    },
-    {
-      id: "lasso",
-      name: "Gather in a loop",
-      group: "Pick",
-      key: "q",
-      note: state.lasso ? "on" : undefined,
-      run: () => set({ lasso: !state.lasso }),
-    },
-    {
-      id: "all",
-      name: "Pick all",
-      group: "Pick",
-      key: "mod+a",
-      hidden: true,
-      run: does.pickAll,
-    },
-    {
-      id: "row-pick",
-      name: "Row",
-      group: "Pick",
-      key: "r",
-      hidden: !state.items.length,
-      run: () => does.pickMore("row"),
-    },
-    {
-      id: "band-pick",
-      name: "Band",
-      group: "Pick",
-      key: "e",
-      hidden: !state.items.length,
-      run: () => does.pickMore("band"),
-    },
-    {
-      id: "grow",
-      name: "More around it",
-      group: "Pick",
-      key: "u",
-      hidden: !state.items.length,
-      run: () => does.pickMore("grow"),
-    },
-    {
-      id: "shrink",
-      name: "Less",
-      group: "Pick",
-      key: "y",
-      hidden: !state.items.length,
-      run: () => does.pickMore("shrink"),
-    },
-    {
-      id: "linked",
-      name: "Whole piece",
-      group: "Pick",
-      key: "o",
-      hidden: !state.items.length,
-      run: () => does.pickMore("linked"),
-    },
-    {
-      id: "rest",
-      name: "Everything else",
-      group: "Pick",
-      key: "w",
-      hidden: !state.items.length,
-      run: () => does.pickMore("rest"),
-    },
-    {
-      id: "alike-pick",
-      name: "All like it",
-      group: "Pick",
-      key: "shift+k",
-      hidden: !state.items.length,
-      run: () => does.pickMore("alike"),
-    },
-    {
-      id: "none",
-      name: "Pick nothing",
-      group: "Pick",
-      key: "escape",
-      hidden: true,
-      run: () => set({ items: [], tool: "pick", measuring: null }),
-    },
-    ...(Object.keys(HANDLES) as HandleKind[]).map((handle) => ({
-      id: handle,
-      name: HANDLES[handle].name,
-      group: "Handle",
-      key: HANDLES[handle].key,
-      active: state.handle === handle,
-      run: () => set({ handle }),
-    })),
-    {
-      id: "snap",
-      name: "Hold to",
-      group: "Handle",
-      key: "shift+h",
-      active: state.snap !== "nothing",
-      note: state.snap === "nothing" ? undefined : state.snap,
-      options: <SnapOptions />,
-      run: () => set({ snap: ON[(ON.indexOf(state.snap) + 1) % ON.length] }),
-    },
-    ...ARROWS.map(([key, name, across, up]) => ({
-      id: `nudge-${key}`,
-      name: `Nudge ${name}`,
-      group: "Handle",
-      key,
-      hidden: true,
-      run: () => does.nudge(across, up),
-    })),
-    ...STEP_TOOLS.map((tool) => ({
-      id: tool.kind,
-      name: tool.name,
-      group: tool.group,
-      key: tool.key,
-      active: state.tool === tool.kind,
-      hidden: tool.kind === "removed" && !state.items.length,
-      options: (
-        <StepOptions
-          tool={tool}
-          onApply={(numbers) => does.apply(tool, numbers)}
-          onSlide={(numbers) => does.slide(tool, numbers)}
-        />
-      ),
-      run: () => {
-        // edges and points are taken out by making one face of those beside them
-        if (tool.kind === "removed" && state.kind !== "faces")
-          return does.apply(STEP_TOOLS.find((other) => other.kind === "dissolved")!);
-        const fits = !tool.picks.length || (tool.picks.includes(state.kind) && state.items.length > 0);
-        const drawn = drawsLine(tool, state.nexts);
-        if (tool.atOnce && !drawn && (fits || tool.kind !== "extruded")) return does.apply(tool);
-        if (fits) return set({ tool: tool.kind });
-        const [kind = state.kind] = tool.picks;
-        set({ tool: tool.kind, kind, items: does.convert(kind) });
+  const nothing = does.part ? undefined : NO_PART;
+  const unpicked = nothing ?? (state.items.length ? undefined : "Pick a point, an edge or a face first.");
+  return withWords(listed(), FORM_WORDS);
+
+  function listed(): Command[] {
+    return [
+      {
+        id: "points",
+        cannot: nothing,
+        likely: 5,
+        name: "Points",
+        group: "Pick",
+        key: "p",
+        active: state.kind === "points" && state.tool === "pick",
+        run: () => does.choose("points"),
       },
-    })),
-    {
-      id: "symmetry",
-      name: "Symmetry",
-      group: "Change",
-      key: "j",
-      note: does.symmetry,
-      run: does.mirror,
-    },
-    ...STARTS.map((kind) => ({
-      id: kind,
-      name: capitalised(kind),
-      group: "Begin",
-      active: state.tool === kind,
-      options: <StartOptions kind={kind} onApply={does.begin} />,
-      run: () => set({ tool: kind }),
-    })),
-    { id: "cage-in", name: "Cage from a file", group: "Begin", run: () => does.bringIn(false) },
-    { id: "still-in", name: "Still body from a file", group: "Begin", run: () => does.bringIn(true) },
-    {
-      id: "measure",
-      name: "Measure",
-      group: "Look",
-      key: "shift+n",
-      active: state.tool === "measure",
-      options: <p className="text-quiet">Touch two points; the dimension stays true to the form.</p>,
-      run: () => set({ tool: state.tool === "measure" ? "pick" : "measure", measuring: null }),
-    },
-    ...does.looks,
-    {
-      id: "shown",
-      name: "Cage and skin",
-      group: "Look",
-      key: "c",
-      active: true,
-      options: <ShownOptions />,
-      run: () => set({ shown: state.shown === "both" ? "skin" : state.shown === "skin" ? "cage" : "both" }),
-    },
-    {
-      id: "clear",
-      name: "See-through",
-      group: "Look",
-      key: "shift+v",
-      note: state.clear ? "on" : undefined,
-      run: () => set({ clear: !state.clear }),
-    },
-    ...(["glb", "stl", "ply", "skin.obj", "obj", "cage.ply"] as const).map((format) => ({
-      id: `out-${format}`,
-      name: {
-        glb: "Skin as glTF with finishes",
-        stl: "Skin as STL",
-        ply: "Skin as PLY",
-        "skin.obj": "Skin as OBJ",
-        obj: "Cage as OBJ without creases",
-        "cage.ply": "Cage as PLY with creases",
-      }[format],
-      group: "Take along",
-      hidden: format === "stl" || format === "ply" || format === "skin.obj",
-      run: () => does.download(format),
-    })),
-  ];
+      {
+        id: "edges",
+        cannot: nothing,
+        likely: 5,
+        name: "Edges",
+        group: "Pick",
+        key: "g",
+        active: state.kind === "edges" && state.tool === "pick",
+        run: () => does.choose("edges"),
+      },
+      {
+        id: "faces",
+        cannot: nothing,
+        likely: 6,
+        name: "Faces",
+        group: "Pick",
+        key: "f",
+        active: state.kind === "faces" && state.tool === "pick",
+        run: () => does.choose("faces"),
+      },
+      {
+        id: "through",
+        cannot: nothing,
+        name: "Through",
+        group: "Pick",
+        key: "h",
+        note: state.through ? "on" : undefined,
+        run: () => set({ through: !state.through }),
+      },
+      {
+        id: "lasso",
+        cannot: nothing,
+        name: "Gather in a loop",
+        group: "Pick",
+        key: "q",
+        note: state.lasso ? "on" : undefined,
+        run: () => set({ lasso: !state.lasso }),
+      },
+      {
+        id: "all",
+        name: "Pick all",
+        group: "Pick",
+        key: "mod+a",
+        hidden: true,
+        run: does.pickAll,
+      },
+      {
+        id: "row-pick",
+        name: "Row",
+        group: "Pick",
+        key: "r",
+        cannot: unpicked,
+        run: () => does.pickMore("row"),
+      },
+      {
+        id: "band-pick",
+        name: "Band",
+        group: "Pick",
+        key: "e",
+        cannot: unpicked,
+        run: () => does.pickMore("band"),
+      },
+      {
+        id: "grow",
+        name: "More around it",
+        group: "Pick",
+        key: "u",
+        cannot: unpicked,
+        run: () => does.pickMore("grow"),
+      },
+      {
+        id: "shrink",
+        name: "Less",
+        group: "Pick",
+        key: "y",
+        cannot: unpicked,
+        run: () => does.pickMore("shrink"),
+      },
+      {
+        id: "linked",
+        name: "Whole piece",
+        group: "Pick",
+        key: "o",
+        cannot: unpicked,
+        run: () => does.pickMore("linked"),
+      },
+      {
+        id: "rest",
+        name: "Everything else",
+        group: "Pick",
+        key: "w",
+        cannot: unpicked,
+        run: () => does.pickMore("rest"),
+      },
+      {
+        id: "alike-pick",
+        name: "All like it",
+        group: "Pick",
+        key: "shift+k",
+        cannot: unpicked,
+        run: () => does.pickMore("alike"),
+      },
+      {
+        id: "none",
+        name: "Pick nothing",
+        group: "Pick",
+        key: "escape",
+        hidden: true,
+        run: () => set({ items: [], tool: "pick", measuring: null }),
+      },
+      ...(Object.keys(HANDLES) as HandleKind[]).map((handle) => ({
+        id: handle,
+        name: HANDLES[handle].name,
+        group: "Handle",
+        key: HANDLES[handle].key,
+        active: state.handle === handle,
+        cannot: nothing,
+        likely: handle === "move" ? 4 : 3,
+        run: () => set({ handle }),
+      })),
+      {
+        id: "snap",
+        cannot: nothing,
+        open: state.snap !== "nothing",
+        name: "Hold to",
+        group: "Handle",
+        key: "shift+h",
+        note: state.snap === "nothing" ? undefined : state.snap,
+        options: <SnapOptions />,
+        run: () => set({ snap: ON[(ON.indexOf(state.snap) + 1) % ON.length] }),
+      },
+      ...ARROWS.map(([key, name, across, up]) => ({
+        id: `nudge-${key}`,
+        name: `Nudge ${name}`,
+        group: "Handle",
+        key,
+        hidden: true,
+        run: () => does.nudge(across, up),
+      })),
+      ...STEP_TOOLS.map((tool) => ({
+        id: tool.kind,
+        name: tool.name,
+        group: tool.group,
+        key: tool.key,
+        active: state.tool === tool.kind,
+        cannot: nothing ?? does.held ?? unready(tool, state),
+        waits: does.part && !does.held,
+        likely: LIKELY[tool.kind],
+        options: (
+          <StepOptions
+            tool={tool}
+            onApply={(numbers) => does.apply(tool, numbers)}
+            onSlide={(numbers) => does.slide(tool, numbers)}
+          />
+        ),
+        run: () => {
+          // edges and points are taken out by making one face of those beside them
+          if (tool.kind === "removed" && state.kind !== "faces")
+            return does.apply(STEP_TOOLS.find((other) => other.kind === "dissolved")!);
+          const fits = !tool.picks.length || (tool.picks.includes(state.kind) && state.items.length > 0);
+          const drawn = drawsLine(tool, state.nexts);
+          if (tool.atOnce && !drawn && (fits || tool.kind !== "extruded")) return does.apply(tool);
+          if (fits) return set({ tool: tool.kind });
+          const [kind = state.kind] = tool.picks;
+          set({ tool: tool.kind, kind, items: does.convert(kind) });
+        },
+      })),
+      {
+        id: "symmetry",
+        cannot: nothing ?? does.held,
+        likely: 3,
+        name: "Symmetry",
+        group: "Change",
+        key: "j",
+        note: does.symmetry,
+        run: does.mirror,
+      },
+      ...STARTS.map((kind) => ({
+        id: kind,
+        name: capitalised(kind),
+        group: "Begin",
+        active: state.tool === kind,
+        seldom: does.part && (kind === "grid" || kind === "disc" || kind === "tube"),
+        likely: does.part ? 0 : BEGINNINGS[kind],
+        options: <StartOptions kind={kind} onApply={does.begin} />,
+        run: () => set({ tool: kind }),
+      })),
+      { id: "cage-in", name: "Cage from a file", group: "Begin", run: () => does.bringIn(false) },
+      { id: "still-in", name: "Still body from a file", group: "Begin", run: () => does.bringIn(true) },
+      {
+        id: "measure",
+        cannot: nothing,
+        name: "Measure",
+        group: "Look",
+        key: "shift+n",
+        active: state.tool === "measure",
+        options: <p className="text-quiet">Touch two points; the dimension stays true to the form.</p>,
+        run: () => set({ tool: state.tool === "measure" ? "pick" : "measure", measuring: null }),
+      },
+      ...does.looks,
+      {
+        id: "shown",
+        name: "Cage and skin",
+        group: "Look",
+        key: "c",
+        cannot: nothing,
+        open: true,
+        options: <ShownOptions />,
+        run: () => set({ shown: state.shown === "both" ? "skin" : state.shown === "skin" ? "cage" : "both" }),
+      },
+      {
+        id: "clear",
+        cannot: nothing,
+        name: "See-through",
+        group: "Look",
+        key: "shift+v",
+        note: state.clear ? "on" : undefined,
+        run: () => set({ clear: !state.clear }),
+      },
+      ...(["glb", "stl", "ply", "skin.obj", "obj", "cage.ply"] as const).map((format) => ({
+        id: `out-${format}`,
+        name: {
+          glb: "Skin as glTF with finishes",
+          stl: "Skin as STL",
+          ply: "Skin as PLY",
+          "skin.obj": "Skin as OBJ",
+          obj: "Cage as OBJ without creases",
+          "cage.ply": "Cage as PLY with creases",
+        }[format],
+        group: "Take along",
+        cannot: nothing,
+        run: () => does.download(format),
+      })),
+    ];
+  }
+}
+
+const NO_PART = "There is no part yet. Begin one first.";
+
+/** What most hands want first of the steps, and of the beginnings. */
+const LIKELY: Partial<Record<StepTool["kind"], number>> = {
+  extruded: 8,
+  bevelled: 8,
+  inset: 7,
+  row: 7,
+  creased: 6,
+  removed: 5,
+  slid: 4,
+  bridged: 4,
+  dissolved: 3,
+};
+const BEGINNINGS: Partial<Record<StartKind, number>> = { box: 9, turned: 9, ring: 8, sphere: 8, cylinder: 7 };
+
+/** Why what is picked is not what a tool works on. */
+function unready(tool: StepTool, state: FormState): string | undefined {
+  if (!tool.picks.length) return undefined;
+  return tool.picks.includes(state.kind) && state.items.length > 0 ? undefined : tool.hint;
 }

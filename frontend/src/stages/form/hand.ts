@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import { ofProject } from "../../bench/ofProject";
 import type { Spot } from "../../ui/pointing";
 import { eyeIn } from "../../view3d/eye";
 import { lookFrom, type Orbit } from "../../view3d/orbit";
@@ -19,14 +20,16 @@ interface Hand {
   milliseconds: number;
 }
 
-export const useHand = create<Hand>(() => ({
-  orbit: lookFrom("three-quarter", [0, 0, 0], 120),
-  hovered: null,
-  drag: null,
-  cagePoints: null,
-  gathering: null,
-  line: null,
-  milliseconds: 0,
-}));
+export const useHand = ofProject(
+  create<Hand>(() => ({
+    orbit: lookFrom("three-quarter", [0, 0, 0], 120),
+    hovered: null,
+    drag: null,
+    cagePoints: null,
+    gathering: null,
+    line: null,
+    milliseconds: 0,
+  })),
+);
 
 export const formEye = eyeIn(useHand);

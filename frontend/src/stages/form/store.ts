@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import type { Shapes } from "../../api/client";
+import { ofProject } from "../../bench/ofProject";
 import type { Triple } from "../../ui/AxisFields";
 import { FIRST, type StartKind } from "./starts";
 import { NEXT, type StepKind } from "./steps";
@@ -48,24 +49,27 @@ export interface FormState {
   set: (state: Partial<Omit<FormState, "set">>) => void;
 }
 
-export const useFormStage = create<FormState>((set) => ({
-  part: null,
-  kind: "points",
-  items: [],
-  through: false,
-  lasso: false,
-  reach: 0,
-  handle: "move",
-  oneSide: false,
-  seat: null,
-  snap: "nothing",
-  grid: 1,
-  shown: "both",
-  clear: false,
-  tool: "pick",
-  nexts: NEXT,
-  firsts: FIRST,
-  solo: null,
-  measuring: null,
-  set: (state) => set(state),
-}));
+export const useFormStage = ofProject(
+  create<FormState>((set) => ({
+    part: null,
+    kind: "points",
+    items: [],
+    through: false,
+    lasso: false,
+    reach: 0,
+    handle: "move",
+    oneSide: false,
+    seat: null,
+    snap: "nothing",
+    grid: 1,
+    shown: "both",
+    clear: false,
+    tool: "pick",
+    nexts: NEXT,
+    firsts: FIRST,
+    solo: null,
+    measuring: null,
+    set: (state) => set(state),
+  })),
+  ({ grid, nexts, firsts }) => ({ grid, nexts, firsts }),
+);

@@ -12,7 +12,7 @@ import { WritingField } from "./notes/NoteMarks";
 import type { Notes } from "./notes/useNotes";
 import { SheetOverlay } from "./SheetOverlay";
 import { Sprint } from "./Sprint";
-import { isNib, useSketch } from "./store";
+import { isNib, type SketchTool, useSketch } from "./store";
 import type { Finish } from "./useDrags";
 import type { useInk } from "./useInk";
 
@@ -51,6 +51,7 @@ export function SheetCanvas(props: CanvasProps) {
           useSheetHand.setState({ scale });
           keepView("Sketch", document, inWords(middle));
         }}
+        onEnd={turnedPen}
         onBegin={() => setBegun(document)}
         onStroke={ink.keep}
         onDrag={(trail, phase, event) => {
@@ -84,6 +85,22 @@ export function SheetCanvas(props: CanvasProps) {
       <Sprint />
     </>
   );
+}
+
+/** What was in the hand before its pen was turned around. */
+let before: SketchTool | null = null;
+
+/** A pen turned around lifts; turned back, it goes on with what it did. */
+function turnedPen(end: "point" | "eraser"): void {
+  const { tool, take } = useSketch.getState();
+  const lifts = tool === "lifter" || tool === "soft lifter";
+  if (end === "eraser" && !lifts) {
+    before = tool;
+    take("lifter");
+  } else if (end === "point" && before) {
+    if (lifts) take(before);
+    before = null;
+  }
 }
 
 /** Nothing has been put on the page yet. */

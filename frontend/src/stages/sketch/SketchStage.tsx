@@ -71,7 +71,7 @@ export default function SketchStage({ project, documents }: StageProps) {
     const { sprintMinutes, set, take } = useSketch.getState();
     take("pencil");
     set({ sprint: Date.now() + sprintMinutes * 60_000 });
-    useBench.getState().setBare(true);
+    useBench.getState().setBare("all");
   };
 
   const symmetry = data?.body.symmetry;
@@ -94,6 +94,7 @@ export default function SketchStage({ project, documents }: StageProps) {
     },
     mirror: () => symmetry && edit({ amend: { kind: "symmetry", fields: { on: !symmetry.on } } }),
     picture: doings.chooser.open,
+    zoom: (factor) => paper.current?.zoom(factor),
     whole: () => paper.current?.fit(),
     turn: (radians) => paper.current?.turn(radians),
     save: (what) => location.assign(`${address}/${what}`),

@@ -11,7 +11,7 @@ export function Sprint() {
     if (sprint === null) return;
     const end = () => {
       set({ sprint: null });
-      bare(false);
+      bare("nothing");
     };
     const clock = setInterval(() => (Date.now() >= sprint ? end() : setNow(Date.now())), 500);
     const key = (event: KeyboardEvent) => event.key === "Escape" && end();
@@ -19,7 +19,7 @@ export function Sprint() {
     return () => {
       clearInterval(clock);
       window.removeEventListener("keydown", key);
-      bare(false);
+      bare("nothing");
     };
   }, [sprint, set, bare]);
   if (sprint === null) return null;
@@ -34,7 +34,7 @@ export function Sprint() {
         className="min-h-[24px] hover:text-ink"
         onClick={() => {
           set({ sprint: null });
-          bare(false);
+          bare("nothing");
         }}
       >
         End

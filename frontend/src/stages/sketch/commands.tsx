@@ -1,10 +1,11 @@
 import type { ReactNode } from "react";
-import type { Command } from "../../bench/commands";
+import { type Command, withWords } from "../../bench/commands";
 import type { NibName } from "../../paper/nibs";
 import { SweepOptions } from "./drafting/DraftingOptions";
 import { NoteOptions } from "./notes/NotesCard";
 import { type SketchTool, useSketch } from "./store";
 import { FillOptions, GradientOptions, NibOptions, SelectOptions, SprintOptions, ViewOptions } from "./ToolOptions";
+import { SKETCH_WORDS } from "./words";
 
 export interface SketchDoings {
   symmetry: boolean;
@@ -17,6 +18,7 @@ export interface SketchDoings {
     face: (hint: string) => ReactNode;
     light: ReactNode;
   };
+  zoom: (factor: number) => void;
   addLayer: (holds: "ink" | "tone" | "group" | "notes") => void;
   addSheet: () => void;
   mirror: () => void;
@@ -52,7 +54,10 @@ export function sketchCommands(does: SketchDoings): Command[] {
     active: tool === id,
     run: () => take(id),
   });
-  return [
+  const unselected = selection ? undefined : "Select something first, with Lasso, Box or Region.";
+  const unpicked = lines.length ? undefined : "Pick lines first, with Lines.";
+  const neither = selection || lines.length ? undefined : "Select something, or pick lines, first.";
+  const list: Command[] = [
     ...NIBS.map(([nib, name, key]) => ({
       id: nib,
       name,
@@ -99,7 +104,7 @@ export function sketchCommands(does: SketchDoings): Command[] {
       group: "Guides",
       key: "shift+h",
       note: directed ? "on" : undefined,
-      hidden: true,
+      seldom: true,
       run: () => set({ directed: !directed }),
     },
     {
@@ -108,21 +113,21 @@ export function sketchCommands(does: SketchDoings): Command[] {
       group: "Guides",
       key: "h",
       note: holding ? "on" : undefined,
-      hidden: !does.guides,
+      cannot: does.guides ? undefined : "There is no guide on the page yet. Set one first.",
       run: () => set({ holding: !holding }),
     },
     choosing("lines", "Lines", "Select", "p"),
-    { ...choosing("cut out", "Cut a piece out", "Select", "shift+x"), hidden: !lines.length },
+    { ...choosing("cut out", "Cut a piece out", "Select", "shift+x"), cannot: unpicked },
     choosing("lasso", "Lasso", "Select", "a", <SelectOptions />),
     choosing("box", "Box", "Select", "b", <SelectOptions />),
     choosing("region", "Region", "Select", "u", <SelectOptions gap />),
-    { id: "invert", name: "Everything else", group: "Select", key: "shift+i", hidden: !selection, run: does.invert },
+    { id: "invert", name: "Everything else", group: "Select", key: "shift+i", cannot: unselected, run: does.invert },
     {
       id: "nothing",
       name: "Nothing",
       group: "Select",
       key: "escape",
-      hidden: !selection && !lines.length,
+      cannot: neither,
       run: does.selectNothing,
     },
     choosing("fill", "Fill", "Tone", "k", <FillOptions />),
@@ -132,7 +137,7 @@ export function sketchCommands(does: SketchDoings): Command[] {
       name: "Fill the selection",
       group: "Tone",
       key: "shift+k",
-      hidden: !selection,
+      cannot: unselected,
       run: does.fillSelection,
     },
     {
@@ -140,7 +145,7 @@ export function sketchCommands(does: SketchDoings): Command[] {
       name: "Clear inside",
       group: "Tone",
       key: "delete",
-      hidden: !selection && !lines.length,
+      cannot: neither,
       run: () => does.clear(false),
     },
     {
@@ -148,10 +153,10 @@ export function sketchCommands(does: SketchDoings): Command[] {
       name: "Clear outside",
       group: "Tone",
       key: "shift+delete",
-      hidden: !selection,
+      cannot: unselected,
       run: () => does.clear(true),
     },
-    { ...choosing("move paint", "Move the paint", "Tone", "shift+p"), hidden: !selection },
+    { ...choosing("move paint", "Move the paint", "Tone", "shift+p"), cannot: unselected },
     choosing("light", "Light", "Tone", "shift+t", does.options.light),
     choosing("words", "Words", "Notes", "l", <NoteOptions font hint="Touch where they begin." />),
     choosing("callout", "Callout", "Notes", "shift+l", <NoteOptions hint="Drag from the thing to its words." />),
@@ -169,21 +174,23 @@ export function sketchCommands(does: SketchDoings): Command[] {
     },
     { id: "new-layer", name: "New ink layer", group: "Page", key: "n", run: () => does.addLayer("ink") },
     { id: "new-tone", name: "New tone layer", group: "Page", key: "shift+n", run: () => does.addLayer("tone") },
-    { id: "new-notes", name: "New notes layer", group: "Page", hidden: true, run: () => does.addLayer("notes") },
-    { id: "new-group", name: "New group", group: "Page", hidden: true, run: () => does.addLayer("group") },
+    { id: "new-notes", name: "New notes layer", group: "Page", seldom: true, run: () => does.addLayer("notes") },
+    { id: "new-group", name: "New group", group: "Page", seldom: true, run: () => does.addLayer("group") },
     { id: "picture", name: "Place a picture", group: "Page", key: "i", run: does.picture },
-    { id: "new-sheet", name: "New sheet", group: "Page", hidden: true, run: does.addSheet },
+    { id: "new-sheet", name: "New sheet", group: "Page", seldom: true, run: does.addSheet },
     choosing("sprint", "Sprint", "Page", "shift+s", <SprintOptions onBegin={does.beginSprint} />),
     { id: "fit", name: "Whole page", group: "Look", key: "w", run: does.whole },
-    { id: "turn-left", name: "Turn left", group: "Look", key: "q", hidden: true, run: () => does.turn(-Math.PI / 24) },
-    { id: "turn-right", name: "Turn right", group: "Look", key: "r", hidden: true, run: () => does.turn(Math.PI / 24) },
+    { id: "nearer", name: "Nearer", group: "Look", key: "plus", seldom: true, run: () => does.zoom(1.25) },
+    { id: "farther", name: "Farther", group: "Look", key: "minus", seldom: true, run: () => does.zoom(0.8) },
+    { id: "turn-left", name: "Turn left", group: "Look", key: "q", seldom: true, run: () => does.turn(-Math.PI / 24) },
+    { id: "turn-right", name: "Turn right", group: "Look", key: "r", seldom: true, run: () => does.turn(Math.PI / 24) },
     { id: "png", name: "Page as PNG", group: "Take along", run: () => does.save("page.png") },
     { id: "png-2", name: "PNG, twice as fine", group: "Take along", run: () => does.save("page.png?scale=2") },
     {
       id: "png-3",
       name: "PNG, 3 times as fine",
       group: "Take along",
-      hidden: true,
+      seldom: true,
       run: () => does.save("page.png?scale=3"),
     },
     { id: "png-4", name: "PNG, 4 times as fine", group: "Take along", run: () => does.save("page.png?scale=4") },
@@ -202,4 +209,30 @@ export function sketchCommands(does: SketchDoings): Command[] {
     { id: "paler", name: "Paler tone", group: "Draw", key: ",", hidden: true, run: () => does.nudge("tone", 1, -5) },
     { id: "darker", name: "Darker tone", group: "Draw", key: ".", hidden: true, run: () => does.nudge("tone", 1, 5) },
   ];
+  return withWords(
+    list.map((command) => ({ likely: LIKELY[command.id], ...command })),
+    SKETCH_WORDS,
+  );
 }
+
+/** What most hands want first. */
+const LIKELY: Record<string, number> = {
+  pencil: 9,
+  fineliner: 6,
+  marker: 7,
+  lifter: 8,
+  straightedge: 6,
+  ellipse: 6,
+  fill: 7,
+  frame: 8,
+  "new-layer": 6,
+  picture: 5,
+  perspective: 5,
+  lines: 5,
+  lasso: 5,
+  light: 4,
+  words: 4,
+  mirror: 4,
+  fit: 4,
+  overview: 3,
+};

@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import type { Shapes } from "../../api/client";
+import { ofProject } from "../../bench/ofProject";
 import type { LineStyle, NibName } from "../../paper/nibs";
 
 export type ViewKind = Shapes["View"]["view"];
@@ -93,40 +94,43 @@ interface Sketch {
   take: (tool: SketchTool) => void;
 }
 
-export const useSketch = create<Sketch>((set) => ({
-  tool: "pencil",
-  nib: "pencil",
-  size: { pencil: 6, fineliner: 3, marker: 46, mist: 160, grain: 40, lifter: 28, "soft lifter": 120 },
-  tone: { pencil: 85, fineliner: 95, marker: 40, mist: 55, grain: 60, lifter: 100, "soft lifter": 70 },
-  steady: 0,
-  holding: true,
-  directed: false,
-  face: null,
-  lighter: true,
-  line: "plain",
-  family: "easing",
-  notes: { words: "", size: 30, font: "sans" },
-  note: null,
-  light: { across: -0.45, up: 0.6, base: 215, body: "box", shadow: 45 },
-  fainting: null,
-  overview: false,
-  colour: "#20282b",
-  layer: null,
-  frameAs: "side",
-  copying: null,
-  selection: null,
-  lines: [],
-  pulling: false,
-  how: "instead",
-  feather: 0,
-  gap: 12,
-  opacity: 100,
-  gradient: { shape: "linear", last: "#fffefa", lastOpacity: 0 },
-  sprint: null,
-  sprintMinutes: 10,
-  set: (sketch) => set(sketch),
-  take: (tool) => set(isNib(tool) ? { tool, nib: tool } : { tool }),
-}));
+export const useSketch = ofProject(
+  create<Sketch>((set) => ({
+    tool: "pencil",
+    nib: "pencil",
+    size: { pencil: 6, fineliner: 3, marker: 46, mist: 160, grain: 40, lifter: 28, "soft lifter": 120 },
+    tone: { pencil: 85, fineliner: 95, marker: 40, mist: 55, grain: 60, lifter: 100, "soft lifter": 70 },
+    steady: 0,
+    holding: true,
+    directed: false,
+    face: null,
+    lighter: true,
+    line: "plain",
+    family: "easing",
+    notes: { words: "", size: 30, font: "sans" },
+    note: null,
+    light: { across: -0.45, up: 0.6, base: 215, body: "box", shadow: 45 },
+    fainting: null,
+    overview: false,
+    colour: "#20282b",
+    layer: null,
+    frameAs: "side",
+    copying: null,
+    selection: null,
+    lines: [],
+    pulling: false,
+    how: "instead",
+    feather: 0,
+    gap: 12,
+    opacity: 100,
+    gradient: { shape: "linear", last: "#fffefa", lastOpacity: 0 },
+    sprint: null,
+    sprintMinutes: 10,
+    set: (sketch) => set(sketch),
+    take: (tool) => set(isNib(tool) ? { tool, nib: tool } : { tool }),
+  })),
+  ({ size, tone, steady, colour }) => ({ size, tone, steady, colour }),
+);
 
 export function isNib(tool: SketchTool): tool is NibName {
   return (NIB_NAMES as readonly string[]).includes(tool);

@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import type { Shapes } from "../../api/client";
+import { ofProject } from "../../bench/ofProject";
 
 export type Setting = Shapes["Setting"];
 
@@ -15,16 +16,18 @@ interface StudioState {
   set: (state: Partial<Omit<StudioState, "set">>) => void;
 }
 
-export const useStudioStage = create<StudioState>((set) => ({
-  lamp: "key",
-  part: null,
-  alone: null,
-  take: null,
-  tool: "lamp",
-  size: [960, 600],
-  guides: false,
-  set: (state) => set(state),
-}));
+export const useStudioStage = ofProject(
+  create<StudioState>((set) => ({
+    lamp: "key",
+    part: null,
+    alone: null,
+    take: null,
+    tool: "lamp",
+    size: [960, 600],
+    guides: false,
+    set: (state) => set(state),
+  })),
+);
 
 /** The setting while something is dragged, null at rest; only what shows it asks for it. */
 export const useStudioHand = create<{ draft: Setting | null }>(() => ({ draft: null }));

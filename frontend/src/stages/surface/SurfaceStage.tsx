@@ -21,6 +21,13 @@ const PROBES = [
   ["soundness", "Soundness", "Check", "c"],
 ] as const;
 
+const DOES = {
+  stripes: "Stripes of light run over the skin; where they kink, the surface does.",
+  mean: "Colours tell where the skin bulges and where it is hollow.",
+  gaussian: "Colours tell domes from saddles.",
+  soundness: "Look for holes, crossings and slivers.",
+};
+
 /** Surface: is it good enough to look at? */
 export default function SurfaceStage({ project, documents }: StageProps) {
   const row = documents.find((document) => document.kind === "form")!;
@@ -93,6 +100,9 @@ export default function SurfaceStage({ project, documents }: StageProps) {
       key,
       active: probe === id,
       options: id === "stripes" ? stripeOptions : undefined,
+      likely: id === "stripes" ? 9 : 7,
+      does: DOES[id],
+      cannot: parts.length || !data ? undefined : "There is no form yet. Begin one in Form.",
       run: () => set({ probe: id }),
     })),
     ...lookCommands(

@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import { ofProject } from "../../bench/ofProject";
 import type { Spot } from "../../ui/pointing";
 import { eyeIn } from "../../view3d/eye";
 import { lookFrom, type Orbit } from "../../view3d/orbit";
@@ -18,16 +19,18 @@ interface SurfaceState {
   set: (state: Partial<Omit<SurfaceState, "set">>) => void;
 }
 
-export const useSurface = create<SurfaceState>((set) => ({
-  probe: "stripes",
-  count: 14,
-  around: 20,
-  above: 70,
-  part: null,
-  place: null,
-  ends: { mean: null, gaussian: null },
-  set: (state) => set(state),
-}));
+export const useSurface = ofProject(
+  create<SurfaceState>((set) => ({
+    probe: "stripes",
+    count: 14,
+    around: 20,
+    above: 70,
+    part: null,
+    place: null,
+    ends: { mean: null, gaussian: null },
+    set: (state) => set(state),
+  })),
+);
 
 /** A value under the pointer; averaged from its neighbours where it is not defined there. */
 export interface Reading {

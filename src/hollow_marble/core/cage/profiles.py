@@ -29,7 +29,7 @@ def turned(profile: NDArray[np.float64], sides: int, rows: int, closed: bool = F
 
     Parameters
     ----------
-    profile : (k, 2) distance from the axis and height, mm
+    profile : (k, 2) place across from the axis and height, mm; of one that runs over the axis a half is taken (`half_of`)
     closed : the profile comes round to its beginning, for a ring of that section
     fit : pass through the places at the axis too, where the skin is no spline
     """
@@ -38,7 +38,7 @@ def turned(profile: NDArray[np.float64], sides: int, rows: int, closed: bool = F
     profile = np.asarray(profile, float).reshape(-1, 2)
     if len(profile) < 2 or not np.isfinite(profile).all():
         raise HollowMarbleError("A profile needs a line. Draw one beside the axis.")
-    profile = np.column_stack([np.abs(profile[:, 0]), profile[:, 1]])
+    profile, closed, _ = half_of(profile, closed)
     extent = float(np.ptp(profile, axis=0).max())
     if extent < 1e-3 or profile[:, 0].max() < 1e-3:
         raise HollowMarbleError("The profile lies on the axis or is too short. Draw it to one side of the axis.")
@@ -52,6 +52,44 @@ def turned(profile: NDArray[np.float64], sides: int, rows: int, closed: bool = F
     control = _closed_controls(through[:-1]) if closed else _open_controls(through)
     control = _outside(control, through, closed)
     return _fitted(control, through, sides, closed) if fit else _swept(control, sides, closed)
+
+
+def half_of(profile: NDArray[np.float64], closed: bool) -> tuple[NDArray[np.float64], bool, bool]:
+    """One half of a profile that runs over its own axis, which would make two skins in one place.
+
+    Parameters
+    ----------
+    profile : (k, 2) place across, on either side of the axis, and height, mm
+    closed : it comes round to its beginning
+
+    Returns
+    -------
+    The profile on one side, distances from the axis 0 and more; whether it still comes round; whether a half was taken. Of several
+    pieces the longest counts, on the right where both are as long. What reaches over the axis by less than `ON_AXIS` of the
+    extent is drawn up to it.
+    """
+    across = profile[:, 0]
+    slip = ON_AXIS * float(np.ptp(profile, axis=0).max())
+    if across.min() >= -slip or across.max() <= slip:
+        side = 1.0 if across.max() > -across.min() else -1.0
+        return np.column_stack([np.maximum(side * across, 0.0), profile[:, 1]]), closed, False
+    line = np.concatenate([profile, profile[:1]]) if closed else profile
+    crossed = np.flatnonzero(line[:-1, 0] * line[1:, 0] < 0)
+    shares = line[crossed, 0] / (line[crossed, 0] - line[crossed + 1, 0])
+    on_axis = line[crossed] + shares[:, None] * (line[crossed + 1] - line[crossed])
+    on_axis[:, 0] = 0.0
+    line = np.insert(line, crossed + 1, on_axis, axis=0)
+    ends = np.flatnonzero(line[:, 0] == 0)
+    pieces = np.split(line, ends)
+    pieces = [np.concatenate([piece, follow[:1]]) for piece, follow in zip(pieces, [*pieces[1:], line[:0]])]
+    if closed:  # the first piece goes on where the last one ends
+        pieces = [*pieces[1:-1], np.concatenate([pieces[-1][:-1], pieces[0]])]
+    longest = max(pieces, key=lambda piece: (round(_length(piece), 6), piece[:, 0].sum()))
+    return np.column_stack([np.abs(longest[:, 0]), longest[:, 1]]), False, True
+
+
+def _length(line: NDArray[np.float64]) -> float:
+    return float(np.hypot(*np.diff(line, axis=0).T).sum())
 
 
 def _outside(control: NDArray[np.float64], through: NDArray[np.float64], closed: bool) -> NDArray[np.float64]:

@@ -10,7 +10,7 @@ from pydantic import Field
 
 from hollow_marble.core.bodies.body import Body
 from hollow_marble.core.bodies.still_body import still_body
-from hollow_marble.core.cage import profiles, sizing, starts
+from hollow_marble.core.cage import outlined, profiles, sizing, starts
 from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, faces_of
 from hollow_marble.documents.edit import LoadAsset
 from hollow_marble.documents.form.recipe import Inputs, Making
@@ -172,7 +172,7 @@ class ImportedStart(StartStep):
 class TurnedStart(SizedStart):
     """Begin with a profile turned about an axis.
 
-    profile : distance from the axis and place along it, mm; `rows` faces along it, `sides` around
+    profile : place across from the axis and along it, mm; of one that runs over the axis a half is taken; `rows` faces along it, `sides` around
     closed : the profile comes round to its beginning
     at : a point of the axis
     """
@@ -186,13 +186,43 @@ class TurnedStart(SizedStart):
     at: Vector = (0.0, 0.0, 0.0)
 
     def sentence(self) -> str:
-        return f"Started from a profile turned about {self.axis} with {self.sides} sides"
+        _, _, taken = profiles.half_of(np.array(self.profile), self.closed)
+        half = "one half of a line" if taken else "a profile"
+        return f"Started from {half} turned about {self.axis} with {self.sides} sides"
 
     def first_cage(self, load: LoadAsset) -> Cage:
         cage = profiles.turned(np.array(self.profile), self.sides, self.rows, self.closed, self.of_skin)
         # the axis takes the place of H, the others follow round so that outside stays outside
         order = {"H": (0, 1, 2), "D": (1, 2, 0), "W": (2, 0, 1)}[self.axis]
         return cage.moved(np.ascontiguousarray(cage.points[:, order]) + np.array(self.at))
+
+
+class OutlinedStart(StartStep):
+    """Begin with a body whose silhouette is an outline.
+
+    spans : left, right and height of the outline, mm, by rising height
+    view : where it is seen from; `deep` mm is the body's size along that way
+    divisions : faces across, from front to back as seen, and up
+    """
+
+    kind: Literal["outlined"] = "outlined"
+    spans: tuple[Vector, ...] = Field(min_length=2, max_length=500)
+    view: Literal["front", "side"] = "front"
+    deep: float = Field(gt=0, le=100_000)
+    divisions: tuple[int, int, int] = (4, 3, 8)
+
+    def sentence(self) -> str:
+        wide = max(right - left for left, right, _ in self.spans)
+        high = self.spans[-1][2] - self.spans[0][2]
+        return f"Started from the outline of the {self.view}, {_size((round(wide, 1), round(high, 1)))}"
+
+    def first_cage(self, load: LoadAsset) -> Cage:
+        cage = outlined.outlined(np.array(self.spans), self.deep, *self.divisions)
+        if self.view == "front":
+            return cage
+        # seen from the side, across is from front to back; turned round the upright so that outside stays outside
+        turned = np.column_stack([-cage.points[:, 1], cage.points[:, 0], cage.points[:, 2]])
+        return cage.moved(turned)
 
 
 class StillStart(StartStep):
@@ -234,6 +264,7 @@ Start = Annotated[
     | DiscStart
     | GridStart
     | TurnedStart
+    | OutlinedStart
     | ImportedStart
     | StillStart,
     Field(discriminator="kind"),

@@ -1,0 +1,51 @@
+import { DropdownMenu } from "radix-ui";
+import type { ReactNode } from "react";
+
+export interface MenuItem {
+  name: string;
+  run: () => void;
+  /** Why it cannot be done now. */
+  cannot?: string;
+  key?: string;
+  wrong?: boolean;
+}
+
+const LINE =
+  "flex min-h-[28px] cursor-pointer items-center justify-between gap-6 px-3 py-1 outline-none data-[highlighted]:bg-vein data-[disabled]:cursor-default data-[disabled]:text-quiet";
+export const SURFACE = "z-50 min-w-[11rem] max-w-[20rem] border border-quiet bg-paper py-1 text-ink";
+
+/** One line of a menu. */
+export function MenuLine({ item }: { item: MenuItem }) {
+  return (
+    <>
+      <span className={item.wrong ? "text-wrong" : ""}>
+        {item.name}
+        {item.cannot && <span className="block text-[0.86rem] text-quiet">{item.cannot}</span>}
+      </span>
+      {item.key && <span className="text-quiet">{item.key}</span>}
+    </>
+  );
+}
+
+/** What else can be done with a thing, behind its own button. */
+export function Menu(props: { label: string; items: MenuItem[]; children?: ReactNode; className?: string }) {
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger
+        aria-label={props.label}
+        className={`min-h-[24px] min-w-[24px] text-quiet hover:text-ink ${props.className ?? ""}`}
+      >
+        {props.children ?? "…"}
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" className={SURFACE}>
+          {props.items.map((item) => (
+            <DropdownMenu.Item key={item.name} disabled={!!item.cannot} onSelect={item.run} className={LINE}>
+              <MenuLine item={item} />
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
