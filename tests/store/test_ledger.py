@@ -42,7 +42,7 @@ def _add(project: Project, name: str) -> int:
 
 
 def test_a_new_project_has_one_of_each_document(project: Project) -> None:
-    assert [row.kind for row in project.ledger.rows()] == ["board", "form", "sheet", "studio"]
+    assert [row.kind for row in project.ledger.rows()] == ["board", "brief", "form", "sheet", "studio"]
 
 
 def test_undo_and_redo_walk_the_ledger(project: Project) -> None:

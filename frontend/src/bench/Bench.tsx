@@ -1,7 +1,8 @@
 import { type ComponentType, lazy, Suspense, useEffect, useMemo, useState } from "react";
 import type { Shapes } from "../api/client";
 import { useNews } from "../api/news";
-import { queries, useProject } from "../api/queries";
+import { queries, useProject, useWork } from "../api/queries";
+import { BriefPanel } from "./brief/BriefPanel";
 import { CommandBox } from "./CommandBox";
 import { type Command, useCommands } from "./commands";
 import { Edge } from "./Edge";
@@ -12,6 +13,8 @@ import { Notice } from "./Notice";
 import { ProjectsPanel } from "./ProjectsPanel";
 import { SettingsPanel } from "./SettingsPanel";
 import { StageBoundary } from "./StageBoundary";
+import { bringInto } from "./shelf/arrivals";
+import { useDrop } from "./shelf/useDrop";
 import { STAGES, type Stage, type StageProps, useBench, useSettings } from "./store";
 
 const COME: Record<Stage, () => Promise<{ default: ComponentType<StageProps> }>> = {
@@ -51,7 +54,7 @@ function useOtherStages(): void {
   }, []);
 }
 
-type Opened = "commands" | "keys" | "settings" | "projects" | null;
+type Opened = "brief" | "commands" | "keys" | "settings" | "projects" | null;
 
 /** The application window around every stage. */
 export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: string) => void }) {
@@ -63,6 +66,13 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
   useNews(props.project.id);
   useKeys();
   useOtherStages();
+
+  const work = useWork();
+  const over = useDrop((files) =>
+    work(async () => {
+      for (const file of files) await bringInto(props.project.id, data?.documents ?? [], file);
+    }),
+  );
 
   const commands = useMemo<Command[]>(
     () => [
@@ -83,6 +93,15 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
         run: () => setBare(bare === "nothing" ? "panels" : "nothing"),
       },
       { id: "commands", name: "All commands", group: "Bench", key: "mod+k", run: () => setOpened("commands") },
+      {
+        id: "brief",
+        name: "The brief",
+        group: "Bench",
+        key: "mod+b",
+        does: "What the product must be, how large, and pictures to look at.",
+        means: "goal size envelope references moodboard notes requirements",
+        run: () => setOpened("brief"),
+      },
       { id: "keys", name: "Keys", group: "Bench", key: "?", run: () => setOpened("keys") },
       { id: "settings", name: "Settings", group: "Bench", run: () => setOpened("settings") },
       { id: "projects", name: "Projects", group: "Bench", run: () => setOpened("projects") },
@@ -110,13 +129,14 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
       project={props.project}
       documents={documents ?? []}
       onProjects={() => setOpened("projects")}
+      onBrief={() => setOpened("brief")}
       onKeys={() => setOpened("keys")}
       onSettings={() => setOpened("settings")}
     />
   );
   const Shown = SHOWN[stage];
   return (
-    <div className="relative flex h-full flex-col">
+    <div className={`relative flex h-full flex-col ${over ? "outline outline-4 outline-act -outline-offset-4" : ""}`}>
       {bare === "nothing" && header}
       {bare === "panels" && (
         <Edge side="top" name="Stages" reaches>
@@ -131,6 +151,14 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
         </StageBoundary>
       </div>
       <Notice />
+      {documents && (
+        <BriefPanel
+          project={props.project.id}
+          documents={documents}
+          open={opened === "brief"}
+          onClose={() => setOpened(null)}
+        />
+      )}
       <CommandBox open={opened === "commands"} onClose={() => setOpened(null)} />
       <KeySheet open={opened === "keys"} onClose={() => setOpened(null)} />
       <SettingsPanel open={opened === "settings"} onClose={() => setOpened(null)} />

@@ -8,6 +8,7 @@ interface HeaderProps {
   project: Shapes["ProjectShape"];
   documents: Shapes["DocumentShape"][];
   onProjects: () => void;
+  onBrief: () => void;
   onKeys: () => void;
   onSettings: () => void;
 }
@@ -43,7 +44,7 @@ export function Header(props: HeaderProps) {
           </button>
         ))}
       </nav>
-      <Thread project={props.project.id} documents={props.documents} />
+      <Thread project={props.project.id} documents={props.documents} onBrief={props.onBrief} />
       <LongWork project={props.project.id} />
       <button type="button" onClick={props.onSettings} className="text-quiet hover:text-ink">
         Settings
@@ -61,7 +62,7 @@ export function Header(props: HeaderProps) {
 }
 
 /** The chain from sheet to board, each link a way there. */
-function Thread(props: { project: string; documents: Shapes["DocumentShape"][] }) {
+function Thread(props: { project: string; documents: Shapes["DocumentShape"][]; onBrief: () => void }) {
   const { stage, go, sheet } = useBench();
   const { data: takes } = useTakes(props.project);
   const sheets = props.documents.filter((document) => document.kind === "sheet");
@@ -91,9 +92,17 @@ function Thread(props: { project: string; documents: Shapes["DocumentShape"][] }
   ] as const;
   return (
     <nav aria-label="Thread" className="ml-auto flex items-center">
-      {knots.map((knot, index) => (
+      <button
+        type="button"
+        title="The brief"
+        onClick={props.onBrief}
+        className="grid h-8 w-11 place-items-center border border-vein bg-raised text-[0.78rem] text-quiet hover:border-quiet"
+      >
+        brief
+      </button>
+      {knots.map((knot) => (
         <span key={knot.stage} className="flex items-center">
-          {index > 0 && <span className="h-px w-3 bg-quiet" />}
+          <span className="h-px w-3 bg-quiet" />
           <button
             type="button"
             aria-label={knot.name}

@@ -13,6 +13,15 @@ export function Notice() {
     const timer = setTimeout(dismiss, SECONDS * 1000);
     return () => clearTimeout(timer);
   }, [notice, dismiss]);
+  useEffect(() => {
+    if (!notice || notice.ways) return;
+    // who goes on has read it
+    const goesOn = (event: PointerEvent) => {
+      if (!(event.target as Element).closest("[role=alert]")) dismiss();
+    };
+    window.addEventListener("pointerdown", goesOn, true);
+    return () => window.removeEventListener("pointerdown", goesOn, true);
+  }, [notice, dismiss]);
   return (
     <div
       aria-live="polite"

@@ -100,7 +100,9 @@ export function keyLabel(key: string): string {
 }
 
 /** Words that say nothing of what is looked for. */
-const EMPTY = new Set("make a an and the of to in on it its my me this that how do i with for from at into is".split(" "));
+const EMPTY = new Set(
+  "make a an and the of to in on it its my me this that how do i with for from at into is".split(" "),
+);
 
 function wordsOf(text: string): string[] {
   return text

@@ -4,7 +4,7 @@ import { useReading } from "./numbers/reading";
 /** A form's size, volume, weight and how much there is of it, under the canvas. */
 export function FormSize({ size }: { size: Shapes["SizeShape"] | undefined }) {
   const read = useReading();
-  if (!size) return null;
+  if (!size?.parts) return null;
   const grams = Object.values(size.grams);
   return (
     <>

@@ -10,6 +10,8 @@ from pydantic import TypeAdapter
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.board.edits import BoardEdit
 from hollow_marble.documents.board.model import Board
+from hollow_marble.documents.brief.edits import BriefEdit
+from hollow_marble.documents.brief.model import Brief
 from hollow_marble.documents.edit import Edit, Frozen
 from hollow_marble.documents.form.edits import FormEdit
 from hollow_marble.documents.form.model import Form
@@ -18,9 +20,9 @@ from hollow_marble.documents.sheet.model import Sheet
 from hollow_marble.documents.studio.edits import StudioEdit
 from hollow_marble.documents.studio.model import Studio
 
-DocumentKind = Literal["sheet", "form", "studio", "board"]
-Document = Sheet | Form | Studio | Board
-AnyEdit = SheetEdit | FormEdit | StudioEdit | BoardEdit
+DocumentKind = Literal["brief", "sheet", "form", "studio", "board"]
+Document = Brief | Sheet | Form | Studio | Board
+AnyEdit = BriefEdit | SheetEdit | FormEdit | StudioEdit | BoardEdit
 
 
 @dataclass(frozen=True)
@@ -46,6 +48,7 @@ class Kind:
 
 
 KINDS: dict[str, Kind] = {
+    "brief": Kind("brief", Brief, TypeAdapter(BriefEdit)),
     "sheet": Kind("sheet", Sheet, TypeAdapter(SheetEdit)),
     "form": Kind("form", Form, TypeAdapter(FormEdit)),
     "studio": Kind("studio", Studio, TypeAdapter(StudioEdit)),

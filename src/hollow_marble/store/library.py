@@ -153,6 +153,7 @@ class Library:
                         ("created", now()),
                     ):
                         connection.execute("insert into project (key, value) values (?, ?)", (key, value))
+                    project.ledger.create("brief", "Brief", within=connection)
                     project.ledger.create("sheet", "Sheet 1", within=connection)
                     project.ledger.create("form", name, within=connection)
                     project.ledger.create("studio", "Studio", within=connection)

@@ -20,6 +20,7 @@ from hollow_marble.application.application import Application
 from hollow_marble.core import warm
 from hollow_marble.core.errors import HollowMarbleError, NotFoundError
 from hollow_marble.web import (
+    brief_api,
     documents_api,
     drafting_api,
     form_api,
@@ -106,7 +107,7 @@ def create_app(data: Path, work: bool = True) -> OpenAPI:
     Compress(app)
     handle_errors(app)
     sketch = (sketch_api, views_api, drafting_api, lines_api, tone_api)
-    for module in (projects_api, documents_api, *sketch, form_api, surface_api, studio_api):
+    for module in (projects_api, documents_api, brief_api, *sketch, form_api, surface_api, studio_api):
         app.register_api(module.api)
     news = Broker()
     made = Application(data, news.publish)
@@ -148,7 +149,7 @@ def _own_name(host: str) -> bool:
     return True
 
 
-_KIND_OF = re.compile(r"/(sheet|form|studio|board)s/<document>")
+_KIND_OF = re.compile(r"/(brief|sheet|form|studio|board)s/<document>")
 
 
 def _of_its_kind() -> None:

@@ -11,7 +11,7 @@ from flask_openapi3 import APIBlueprint, FileStorage, Tag
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
-from hollow_marble.application import beginning, checks, forms
+from hollow_marble.application import beginning, briefs, checks, forms
 from hollow_marble.core.bodies.body import rows_of
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.picks import How, Kind, picked_more
@@ -23,6 +23,7 @@ from hollow_marble.web.documents_api import project_of, told
 from hollow_marble.web.packing import packed
 from hollow_marble.web.running import application, hand
 from hollow_marble.web.sending import download
+from hollow_marble.web.sketch_api import PictureForm
 
 api = APIBlueprint("form", __name__, url_prefix="/api/projects/<project>/forms", abp_tags=[Tag(name="form")])
 
@@ -210,6 +211,14 @@ def size(path: shapes.InDocument) -> dict[str, Any]:
 def begin_over(path: shapes.InDocument, body: beginning.BeginRequest) -> dict[str, Any]:
     """Pin a view of a sheet behind the form, and begin a part over it."""
     return told(path, beginning.begin_over(application().editing, project_of(path), path.document, body, hand()))
+
+
+@api.post("/<document>/pictures", responses={200: shapes.Changed})
+def stand_picture(path: shapes.InDocument, form: PictureForm) -> dict[str, Any]:
+    """Stand a picture file behind the form, seen from the front."""
+    name, data = (form.file.filename or "Picture")[:60], form.file.stream.read()
+    made = briefs.stand_picture(application().editing, project_of(path), path.document, name, data, hand())
+    return told(path, made)
 
 
 @api.post("/<document>/import", responses={200: shapes.Changed})

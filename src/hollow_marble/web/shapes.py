@@ -10,6 +10,8 @@ from pydantic import BaseModel, Field
 from hollow_marble.application.amending import Amendment
 from hollow_marble.documents.board.edits import BoardEdit
 from hollow_marble.documents.board.model import Board
+from hollow_marble.documents.brief.edits import BriefEdit
+from hollow_marble.documents.brief.model import Brief
 from hollow_marble.documents.form.edits import FormEdit
 from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.kinds import DocumentKind
@@ -180,13 +182,18 @@ class StudioState(BaseModel):
     body: Studio
 
 
+class BriefState(BaseModel):
+    standing: Standing
+    body: Brief
+
+
 class BoardState(BaseModel):
     standing: Standing
     body: Board
 
 
 class EditRequest(BaseModel):
-    edit: Annotated[SheetEdit | FormEdit | StudioEdit | BoardEdit, Field(discriminator="kind")]
+    edit: Annotated[BriefEdit | SheetEdit | FormEdit | StudioEdit | BoardEdit, Field(discriminator="kind")]
 
 
 class AmendRequest(BaseModel):

@@ -16,6 +16,8 @@ from hollow_marble.application.sheets import pages, strokes
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.sheet.model import Rect, Sheet
 from hollow_marble.documents.sheet.raster.differences import differences
+from hollow_marble.store.assets import load_asset
+from hollow_marble.store.takes import get_take
 from hollow_marble.web import shapes
 from hollow_marble.web.documents_api import project_of, told
 from hollow_marble.web.packing import packed
@@ -41,6 +43,10 @@ class PageQuery(shapes.Asked):
     wide: int | None = Field(None, ge=16, le=2400)
     scale: int = Field(1, ge=1, le=4)
     head: int | None = None
+
+
+class TakeRequest(BaseModel):
+    take: str
 
 
 class PictureForm(BaseModel):
@@ -114,6 +120,17 @@ def place_picture(path: shapes.InDocument, form: PictureForm) -> dict[str, Any]:
     """Place a picture in the middle of the page, scaled to fit."""
     name, data = (form.file.filename or "Picture")[:60], form.file.stream.read()
     return told(path, pages.place_picture(application().editing, project_of(path), path.document, name, data, hand()))
+
+
+@api.post("/<document>/pictures/take", responses={200: shapes.Changed})
+def place_take(path: shapes.InDocument, body: TakeRequest) -> dict[str, Any]:
+    """Place a take's picture on the page, to draw over."""
+    project = project_of(path)
+    take = get_take(project.database, body.take)
+    if take.picture is None:
+        raise HollowMarbleError("That take has no picture yet. Wait for its first one.")
+    data = load_asset(project.database, take.picture)[0]
+    return told(path, pages.place_picture(application().editing, project, path.document, take.name, data, hand()))
 
 
 def changed_tiles(path: shapes.InDocument, made: Made, began: float) -> Response:

@@ -19,6 +19,9 @@ const ENDINGS: Record<string, Arriving> = {
   glb: "form",
 };
 
+/** Kinds of file that hold a cage to sculpt on; others come in as still bodies. */
+const CAGES = new Set(["obj"]);
+
 /** What file choosers of each kind offer. */
 export const ACCEPT = {
   project: ".marble",
@@ -74,10 +77,15 @@ type Documents = readonly Shapes["DocumentShape"][];
 /** Puts a file into an open project: a picture or layers on a sheet, a form among its parts. Goes where it can be seen. */
 export async function bringInto(project: string, documents: Documents, file: File): Promise<void> {
   const kind = arriving(file.name);
-  const { sheet, go, openSheet } = useBench.getState();
+  const { sheet, stage, go, openSheet } = useBench.getState();
   const form = new FormData();
   form.append("file", file);
-  if (kind === "form") {
+  if (kind === "picture" && stage === "Form") {
+    const { id } = documents.find((document) => document.kind === "form")!;
+    await sendForm(id, `/api/projects/${project}/forms/${id}/pictures`, form);
+    await queries.invalidateQueries({ queryKey: ["project", project] });
+  } else if (kind === "form") {
+    if (!CAGES.has(file.name.split(".").at(-1)!.toLowerCase())) form.append("still", "true");
     const { id } = documents.find((document) => document.kind === "form")!;
     await sendForm(id, `/api/projects/${project}/forms/${id}/import`, form);
     go("Form");

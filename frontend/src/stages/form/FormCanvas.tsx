@@ -1,15 +1,19 @@
-import { type RefObject, useMemo } from "react";
+import { type ReactNode, type RefObject, useMemo } from "react";
 import type { Shapes } from "../../api/client";
 import { useBench } from "../../bench/store";
-import { Button } from "../../ui/controls";
+import type { Triple } from "../../ui/AxisFields";
 import type { PartMesh } from "../../view3d/partMesh";
-import type { Shown as ShownPart } from "../../view3d/useParts";
+import { extentOf, type Shown as ShownPart } from "../../view3d/useParts";
 import { View3D, type ViewHandle } from "../../view3d/View3D";
+import { BeginOverPinned } from "./Beginnings";
+import { EnvelopeBox } from "./EnvelopeBox";
+import { overBy } from "./FormFoot";
 import { FormOverlay } from "./FormOverlay";
 import { FormScene } from "./FormScene";
 import { formEye } from "./hand";
 import { ReferencePlane } from "./ReferencePlane";
 import type { StoodLines } from "./sheetLines";
+import type { StartShape } from "./starts";
 import { useFormStage } from "./store";
 import type { Dragging } from "./useDrag";
 import type { FormHands } from "./useHands";
@@ -29,15 +33,25 @@ interface CanvasProps {
   frozen: { current: string | null };
   view: RefObject<ViewHandle | null>;
   canvas: RefObject<{ width: number; height: number }>;
+  /** What an empty form offers. */
+  beginnings: ReactNode;
+  /** W, D, H in mm the brief asks for, and what the form has. */
+  envelope: Triple | null;
+  size: Shapes["SizeShape"] | undefined;
+  begin: (start: StartShape) => unknown;
+  beginOver: (over: Shapes["BeginRequest"]) => unknown;
 }
 
 /** The form, what stands behind it and what lies over it. */
 export function FormCanvas(props: CanvasProps) {
   const { data, parts, active, mesh, lines, project } = props;
-  const { solo, shown, clear, kind, tool, measuring, set } = useFormStage();
+  const { solo, shown, clear, kind, tool, measuring } = useFormStage();
   const notify = useBench((bench) => bench.notify);
   const problem = active && data?.problems[active.id];
   const references = data?.body.references;
+  const { envelope, size } = props;
+  const over = !!envelope && !!size && size.parts > 0 && overBy(size, envelope).some((mm) => mm > 0.05);
+  const middle = useMemo(() => extentOf(parts).target, [parts]);
   const scene = useMemo(
     () => (
       <>
@@ -49,6 +63,7 @@ export function FormCanvas(props: CanvasProps) {
           kind={tool === "measure" ? "points" : kind}
           items={tool === "measure" ? (measuring === null ? [] : [measuring]) : props.items}
         />
+        {envelope && <EnvelopeBox envelope={envelope} middle={middle} over={over} />}
         {references?.map((reference) => (
           <ReferencePlane
             key={reference.id}
@@ -59,7 +74,23 @@ export function FormCanvas(props: CanvasProps) {
         ))}
       </>
     ),
-    [project, parts, active?.id, solo, shown, clear, kind, tool, measuring, props.items, references, lines],
+    [
+      project,
+      parts,
+      active?.id,
+      solo,
+      shown,
+      clear,
+      kind,
+      tool,
+      measuring,
+      props.items,
+      references,
+      lines,
+      envelope,
+      over,
+      middle,
+    ],
   );
   return (
     <>
@@ -81,25 +112,12 @@ export function FormCanvas(props: CanvasProps) {
           {problem}
         </p>
       )}
-      {data && !data.body.parts?.length && tool !== "turned" && <NoForm onBox={() => set({ tool: "box" })} />}
+      {data && (tool === "begin" || (tool === "pick" && !data.body.parts?.length && !references?.length)) && (
+        <div className={data.body.parts?.length ? "absolute inset-0 bg-canvas/90" : ""}>{props.beginnings}</div>
+      )}
+      {data && tool === "pick" && !data.body.parts?.length && references?.length ? (
+        <BeginOverPinned references={references} beginOver={props.beginOver} begin={props.begin} />
+      ) : null}
     </>
-  );
-}
-
-function NoForm(props: { onBox: () => void }) {
-  const go = useBench((bench) => bench.go);
-  return (
-    <div className="pointer-events-none absolute inset-x-0 top-[34%] text-center">
-      <p className="font-semibold font-serif text-[1.6rem]">No form yet</p>
-      <p className="mt-1 mb-4 text-quiet">
-        The right volume in minutes: begin with a box of the product’s size, over your own sketch.
-      </p>
-      <div className="pointer-events-auto flex justify-center gap-3">
-        <Button weight="act" onClick={props.onBox}>
-          Begin with a box
-        </Button>
-        <Button onClick={() => go("Sketch")}>Frame a view to pin</Button>
-      </div>
-    </div>
   );
 }

@@ -24,6 +24,7 @@ interface InspectorProps {
   place: (values: StepValues) => Promise<boolean>;
   crease: (numbers: object) => void;
   seatAt: (to: SeatTo) => void;
+  beginOver: (over: Shapes["BeginRequest"]) => unknown;
 }
 
 /** The pick's numbers, then the part and its recipe, the parts, what stands behind. */
@@ -36,7 +37,7 @@ export function FormInspector(props: InspectorProps) {
       {active && <RecipeCard {...props} active={active} />}
       <PartsCard {...props} />
       <MeasuresCard {...props} />
-      <ReferencesCard project={props.project} documents={props.documents} form={props.form} edit={props.edit} />
+      <ReferencesCard {...props} />
     </>
   );
 }

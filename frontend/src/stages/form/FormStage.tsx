@@ -2,6 +2,7 @@ import { useEffect, useMemo, useRef } from "react";
 import { Vector3 } from "three";
 import type { Shapes } from "../../api/client";
 import { useForm, useFormSize } from "../../api/queries";
+import { useEnvelope } from "../../bench/brief/useBrief";
 import { type StageProps, useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { lookCommands } from "../../view3d/looks";
@@ -10,6 +11,7 @@ import type { PartMesh } from "../../view3d/partMesh";
 import { useAddressedOrbit } from "../../view3d/useAddressedOrbit";
 import { useParts } from "../../view3d/useParts";
 import type { ViewHandle } from "../../view3d/View3D";
+import { Beginnings } from "./Beginnings";
 import { formCommands } from "./commands";
 import { FormCanvas } from "./FormCanvas";
 import { FormFoot } from "./FormFoot";
@@ -46,6 +48,7 @@ export default function FormStage({ project, documents }: StageProps) {
   useArrivedMesh(mesh, active?.id);
   useAddressedOrbit("Form", formEye, data, parts);
 
+  const envelope = useEnvelope(project, documents);
   const size = useFormSize(project, row.id, data?.standing.head);
 
   const picks = usePicks(project, row.id, active, mesh);
@@ -125,6 +128,20 @@ export default function FormStage({ project, documents }: StageProps) {
             frozen={frozen}
             view={view}
             canvas={canvas}
+            envelope={envelope}
+            size={size}
+            begin={shaping.begin}
+            beginOver={shaping.beginOver}
+            beginnings={
+              <Beginnings
+                project={project}
+                sheets={documents.filter((document) => document.kind === "sheet")}
+                envelope={envelope}
+                begin={shaping.begin}
+                beginOver={shaping.beginOver}
+                onFile={() => files.bringIn(false)}
+              />
+            }
           />
         }
         inspector={
@@ -143,10 +160,11 @@ export default function FormStage({ project, documents }: StageProps) {
               place={place}
               crease={(numbers) => apply(STEP_TOOLS.find((tool) => tool.kind === "creased")!, numbers)}
               seatAt={seatAt}
+              beginOver={shaping.beginOver}
             />
           )
         }
-        foot={<FormFoot size={size} />}
+        foot={<FormFoot size={size} envelope={envelope} />}
       />
       {files.chooser}
     </>

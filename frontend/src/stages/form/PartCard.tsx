@@ -22,6 +22,19 @@ interface PartProps {
   edit: Edit;
 }
 
+/** What a part began with, in words. */
+const BEGAN: Record<StartShape["kind"], string> = {
+  box: "a box",
+  sphere: "a sphere",
+  cylinder: "a cylinder",
+  tube: "a tube",
+  ring: "a ring",
+  disc: "a disc",
+  grid: "a grid",
+  turned: "a turned profile",
+  outlined: "an outline",
+};
+
 type Material = NonNullable<Shapes["Part"]["material"]>;
 
 /** The part worked on: its name, symmetry, smoothness, copies. */
@@ -56,7 +69,7 @@ export function PartCard(props: PartProps) {
       {props.grams !== undefined && <Row label="Weighs, solid">{read.number(props.grams, 1)} g</Row>}
       {start.kind in FIRST && !source && (
         <>
-          <Row label={`Started from a ${start.kind === "turned" ? "turned profile" : start.kind}`}> </Row>
+          <Row label={`Started from ${BEGAN[start.kind as StartShape["kind"]]}`}> </Row>
           <StartFields made start={start as StartShape} onChange={(fields) => amendStep(props, 0, fields)} />
         </>
       )}

@@ -11,6 +11,9 @@ import {
   TextureLoader,
   Vector3,
 } from "three";
+import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
+import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
+import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
 import type { Shapes } from "../../api/client";
 import { useSheet } from "../../api/queries";
 import { eyeOf, inPerspective, placesOf } from "./sketchView";
@@ -58,7 +61,7 @@ export function ReferencePlane(props: {
     );
   }
   if (reference.outline && props.lines) return <Outline lines={props.lines} opacity={reference.opacity ?? 0.5} />;
-  return <SquareOn reference={reference} rect={view.rect as Rect} texture={texture} />;
+  return <SquareOn reference={reference} rect={view.rect as Rect} texture={texture} lines={props.lines} />;
 }
 
 /** The look of every reference: see-through, over the model; `clear` says how much of it shows from a camera. */
@@ -81,26 +84,48 @@ function fading(clear: (camera: Camera) => number) {
   };
 }
 
-/** Only the drawn lines, seen from every side. */
-function Outline(props: { lines: Float32Array[]; opacity: number }) {
-  const geometry = useMemo(() => {
+/** Screen px a drawn line is wide, however far away one is. */
+const LEGIBLE = 1.4;
+
+/** The drawn lines, as wide on the screen from near and far. */
+function Outline(props: { lines: Float32Array[]; opacity: number; onBeforeRender?: ReturnType<typeof fading> }) {
+  const made = useMemo(() => {
     const pieces: number[] = [];
     for (const line of props.lines) {
       for (let k = 3; k < line.length; k += 3) pieces.push(...line.subarray(k - 3, k + 3));
     }
-    const made = new BufferGeometry();
-    made.setAttribute("position", new BufferAttribute(new Float32Array(pieces), 3));
-    return made;
+    const geometry = new LineSegmentsGeometry();
+    geometry.setPositions(pieces);
+    const look = { color: INK, linewidth: LEGIBLE, transparent: true, depthTest: false, depthWrite: false };
+    return new LineSegments2(geometry, new LineMaterial(look));
   }, [props.lines]);
-  useEffect(() => () => geometry.dispose(), [geometry]);
-  return (
-    <lineSegments geometry={geometry} renderOrder={2}>
-      <lineBasicMaterial color={INK} transparent opacity={props.opacity} depthTest={false} />
-    </lineSegments>
+  useEffect(
+    () => () => {
+      made.geometry.dispose();
+      made.material.dispose();
+    },
+    [made],
   );
+  useEffect(() => {
+    made.renderOrder = 2;
+    made.material.opacity = props.opacity;
+    // lines of this kind are told the size of the canvas by what draws them
+    const draws = LineSegments2.prototype.onBeforeRender;
+    const fades = props.onBeforeRender;
+    made.onBeforeRender = (...given: Parameters<typeof draws>) => {
+      draws.apply(made, [given[0]] as unknown as Parameters<typeof draws>);
+      fades?.(...(given as unknown as Parameters<NonNullable<typeof fades>>));
+    };
+  }, [made, props.opacity, props.onBeforeRender]);
+  return <primitive object={made} />;
 }
 
-function SquareOn(props: { reference: Shapes["Reference"]; rect: Rect; texture: Texture }) {
+function SquareOn(props: {
+  reference: Shapes["Reference"];
+  rect: Rect;
+  texture: Texture;
+  lines: Float32Array[] | undefined;
+}) {
   const { reference, texture } = props;
   const plane = reference.plane as "front" | "side" | "top";
   const [left, top, right, bottom] = props.rect;
@@ -111,20 +136,23 @@ function SquareOn(props: { reference: Shapes["Reference"]; rect: Rect; texture: 
   const turns = { front: [Math.PI / 2, 0, 0], side: [Math.PI / 2, Math.PI / 2, 0], top: [0, 0, 0] } as const;
   const places = { front: [across, 0, upward], side: [0, across, upward], top: [across, upward, 0] } as const;
   const opacity = reference.opacity ?? 0.5;
-  return (
-    <mesh
-      onBeforeRender={fading((camera) => {
-        // clear when seen square-on, gone when seen along its plane
+  // clear when seen square-on, gone when seen along its plane
+  const clear = useMemo(
+    () =>
+      fading((camera) => {
         const facing = Math.abs(camera.getWorldDirection(new Vector3()).dot(NORMALS[plane]));
-        return opacity * Math.max(0, Math.min(1, (facing - 0.8) / 0.18));
-      })}
-      position={places[plane]}
-      rotation={[...turns[plane]]}
-      renderOrder={2}
-    >
-      <planeGeometry args={[(right - left) * scale, (bottom - top) * scale]} />
-      <Look texture={texture} opacity={opacity} />
-    </mesh>
+        return opacity * Math.max(0, Math.min(1, (facing - 0.5) / 0.4));
+      }),
+    [opacity, plane],
+  );
+  return (
+    <>
+      <mesh onBeforeRender={clear} position={places[plane]} rotation={[...turns[plane]]} renderOrder={2}>
+        <planeGeometry args={[(right - left) * scale, (bottom - top) * scale]} />
+        <Look texture={texture} opacity={opacity} />
+      </mesh>
+      {props.lines && <Outline lines={props.lines} opacity={opacity} onBeforeRender={clear} />}
+    </>
   );
 }
 

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Shapes } from "../../api/client";
-import { type Edit, newId, useSheet, useWork } from "../../api/queries";
+import { type Edit, newId, useSheet } from "../../api/queries";
 import { Button, Card, Choice } from "../../ui/controls";
 import { NumberField, SliderField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
@@ -17,10 +17,11 @@ interface CardProps {
   documents: Shapes["DocumentShape"][];
   form: Shapes["Form"];
   edit: Edit;
+  beginOver: (over: Shapes["BeginRequest"]) => unknown;
 }
 
 /** Sheet views that stand behind the form, and those that could. */
-export function ReferencesCard({ project, documents, form, edit }: CardProps) {
+export function ReferencesCard({ project, documents, form, edit, beginOver }: CardProps) {
   const sheets = documents.filter((document) => document.kind === "sheet");
   const references = form.references ?? [];
   return (
@@ -29,7 +30,14 @@ export function ReferencesCard({ project, documents, form, edit }: CardProps) {
         <Pinned key={reference.id} project={project} reference={reference} edit={edit} />
       ))}
       {sheets.map((sheet) => (
-        <Pinnable key={sheet.id} project={project} sheet={sheet} references={references} edit={edit} />
+        <Pinnable
+          key={sheet.id}
+          project={project}
+          sheet={sheet}
+          references={references}
+          edit={edit}
+          beginOver={beginOver}
+        />
       ))}
     </Card>
   );
@@ -40,27 +48,31 @@ function Pinnable(props: {
   sheet: Shapes["DocumentShape"];
   references: Shapes["Reference"][];
   edit: CardProps["edit"];
+  beginOver: CardProps["beginOver"];
 }) {
   const { data } = useSheet(props.project, props.sheet.id);
-  const work = useWork();
   const free = (data?.body.views ?? []).filter(
     (view) => !props.references.some((reference) => reference.sheet === props.sheet.id && reference.view === view.id),
   );
-  const pin = (view: View) =>
-    work(async () => {
-      const address = `/api/projects/${props.project}/sheets/${props.sheet.id}/views/${view.id}.png?head=${data?.standing.head}`;
-      await props.edit({
+  const pin = (view: View) => {
+    if (view.view === "three-quarter" && inPerspective(data!.body, view.rect as Rect)) {
+      formEye.look(lookFromSketch(data!.body, view.rect as Rect));
+      return props.edit({
         kind: "pin_reference",
         id: newId().slice(0, 8),
         sheet: props.sheet.id,
         view: view.id,
-        plane:
-          view.view !== "three-quarter" ? view.view : inPerspective(data!.body, view.rect as Rect) ? "sketch" : "front",
-        line: await heightOfInk(address, view),
+        plane: "sketch",
+        line: [
+          [view.rect[0], view.rect[1]],
+          [view.rect[0], view.rect[3]],
+        ],
         length: 100,
         opacity: 0.6,
       });
-    });
+    }
+    return props.beginOver({ sheet: props.sheet.id, view: view.id, how: "pin", height: 100 });
+  };
   if (!data) return null;
   if (!data.body.views.length) return <p className="text-quiet">Frame a view on {props.sheet.name} to pin it here.</p>;
   return (
@@ -77,33 +89,6 @@ function Pinnable(props: {
       ))}
     </>
   );
-}
-
-/** The upright line through the middle of what is drawn in a view: a first guess at something of known length. */
-async function heightOfInk(address: string, view: View): Promise<Line> {
-  const picture = new Image();
-  picture.src = address;
-  await picture.decode();
-  const canvas = new OffscreenCanvas(picture.width, picture.height);
-  const context = canvas.getContext("2d")!;
-  context.drawImage(picture, 0, 0);
-  const { data, width, height } = context.getImageData(0, 0, picture.width, picture.height);
-  let [left, top, right, bottom] = [width, height, 0, 0];
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      if (data[4 * (y * width + x) + 3]! < 60) continue;
-      left = Math.min(left, x);
-      right = Math.max(right, x);
-      top = Math.min(top, y);
-      bottom = Math.max(bottom, y);
-    }
-  }
-  if (right <= left || bottom <= top) [left, top, right, bottom] = [0, 0, width, height];
-  const middle = view.rect[0] + (left + right) / 2;
-  return [
-    [middle, view.rect[1] + top],
-    [middle, view.rect[1] + bottom],
-  ];
 }
 
 function Pinned(props: { project: string; reference: Shapes["Reference"]; edit: CardProps["edit"] }) {

@@ -30,7 +30,7 @@ export interface FormDoings {
   mirror: () => void;
 }
 
-const STARTS = Object.keys(FIRST) as StartKind[];
+const STARTS = (Object.keys(FIRST) as StartKind[]).filter((kind) => kind !== "outlined");
 
 const ON = ["nothing", "grid", "points", "lines"] as const;
 const HANDLES: Record<HandleKind, { name: string; key: string }> = {
@@ -242,6 +242,14 @@ export function formCommands(does: FormDoings): Command[] {
         key: "j",
         note: does.symmetry,
         run: does.mirror,
+      },
+      {
+        id: "over-sheet",
+        name: "From a drawing",
+        group: "Begin",
+        active: state.tool === "begin",
+        likely: does.part ? 1 : 9,
+        run: () => set({ tool: state.tool === "begin" ? "pick" : "begin" }),
       },
       ...STARTS.map((kind) => ({
         id: kind,

@@ -17,10 +17,15 @@ export const FIRST: { [K in StartKind]: Extract<StartShape, { kind: K }> } = {
   disc: { kind: "disc", size: [50, 50], sides: 16, rings: 2 },
   grid: { kind: "grid", size: [60, 60], divisions: [4, 4] },
   turned: { kind: "turned", profile: [], sides: 24, rows: 8, closed: false, axis: "H", at: [0, 0, 0] },
+  outlined: { kind: "outlined", spans: [], view: "front", deep: 40, divisions: [4, 3, 8] },
 };
+
+/** What the faces of a body by its outline are counted along, as it is seen. */
+const FACES = ["Faces across", "Faces deep", "Rows"];
 
 /** Words and limits of the numbers that shapes are made of. */
 const WORDS: Record<string, { label: string; unit?: string; min: number; max: number; digits?: number }> = {
+  deep: { label: "Deep", unit: "mm", min: 0.1, max: 10000, digits: 1 },
   wall: { label: "Wall", unit: "mm", min: 0.1, max: 2000, digits: 1 },
   radius: { label: "Radius", unit: "mm", min: 0.2, max: 50000, digits: 1 },
   tube: { label: "Radius of its section", unit: "mm", min: 0.1, max: 50000, digits: 1 },
@@ -89,6 +94,17 @@ export function StartFields(props: {
           />
         </>
       )}
+      {start.kind === "outlined" &&
+        FACES.map((label, axis) => (
+          <NumberField
+            key={label}
+            label={made ? `Start: ${label.toLowerCase()}` : label}
+            value={start.divisions![axis]!}
+            min={axis === 2 ? 2 : 1}
+            max={40}
+            onChange={(next) => change({ divisions: withAxis(start.divisions!, axis, Math.round(next)) })}
+          />
+        ))}
       {others.map((key) => {
         const { label, unit, min, max, digits } = WORDS[key]!;
         return (

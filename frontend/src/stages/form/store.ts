@@ -10,7 +10,7 @@ export type PickHow = Shapes["PickMoreRequest"]["how"];
 export type HandleKind = "move" | "turn" | "size" | "push";
 export type Shown = "both" | "cage" | "skin";
 export type SnapTo = "nothing" | "grid" | "points" | "lines";
-export type Tool = "pick" | StartKind | StepKind | "measure";
+export type Tool = "pick" | "begin" | StartKind | StepKind | "measure";
 
 /** Where the handle sits when it does not follow the pick: a place in mm and three directions square to one another. */
 export interface KeptSeat {

@@ -1,15 +1,15 @@
 import { type RefObject, useRef } from "react";
 import { Vector3 } from "three";
-import type { Shapes } from "../../api/client";
-import { newId, useEdit } from "../../api/queries";
+import { api, type Shapes } from "../../api/client";
+import { ask, at, newId, queries, refresh, stateKey, useEdit, useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import type { Spot } from "../../ui/pointing";
-import { cameraOf } from "../../view3d/orbit";
+import { cameraOf, lookFrom } from "../../view3d/orbit";
 import type { PartMesh } from "../../view3d/partMesh";
 import type { ViewHandle } from "../../view3d/View3D";
 import type { StepValues } from "./dragging";
 import { comesRound, lineThrough, profileOf, profileOfLine } from "./drawnLines";
-import { useHand } from "./hand";
+import { formEye, useHand } from "./hand";
 import { measureBetween } from "./PartsCard";
 import { seatNow } from "./seat";
 import { nearestOnLines, type StoodLines } from "./sheetLines";
@@ -39,6 +39,7 @@ export function useShaping(shaped: Shaped) {
   const { project, document, form, active, mesh, picked, lines, view } = shaped;
   const edit = useEdit(project, document);
   const notify = useBench((bench) => bench.notify);
+  const work = useWork(document);
   const symmetry = active?.symmetry ?? null;
 
   // what keeps the part from being shaped, so that a drag is refused before it begins
@@ -71,6 +72,23 @@ export function useShaping(shaped: Shaped) {
     const even = isEven(start) ? { planes: ["W"] } : null;
     const kept = await edit({ kind: "start_part", part, name, start, symmetry: even } as Shapes["StartPart"]);
     if (kept) useFormStage.getState().set({ part, items: [], tool: "pick" });
+  };
+  /** Pins a view of a sheet, and begins a part over it. Where it stands is looked at. */
+  const beginOver = async (over: Shapes["BeginRequest"]) => {
+    const before = new Set(form?.parts?.map(({ id }) => id));
+    const kept = await work(() =>
+      ask(document, (headers) =>
+        api.POST("/api/projects/{project}/forms/{document}/begin", { ...at(project, document), headers, body: over }),
+      ),
+    );
+    if (!kept) return;
+    await refresh(over.sheet); // it may have been framed for this
+    const state = queries.getQueryData<Shapes["FormState"]>(stateKey(document));
+    const part = state?.body.parts?.find(({ id }) => !before.has(id));
+    const reference = state?.body.references?.find(({ sheet }) => sheet === over.sheet);
+    const side = over.how === "pin" && reference && reference.plane !== "sketch" ? reference.plane : "three-quarter";
+    formEye.look(lookFrom(side, [0, 0, 0], 1.1 * (over.height ?? 100)));
+    if (part) useFormStage.getState().set({ part: part.id, items: [], tool: "pick" });
   };
   const turn = (spots: Spot[], still: boolean) => {
     const spot = spots[0]!; // where the line begins
@@ -109,7 +127,7 @@ export function useShaping(shaped: Shaped) {
       part: active.id,
       symmetry: symmetry?.planes?.length || (symmetry?.turns ?? 1) > 1 ? {} : { planes: ["W"] },
     });
-  return { edit, place, apply, slide, begin, drawn, measurePoint, mirror, dragging, frozen };
+  return { edit, place, apply, slide, begin, beginOver, drawn, measurePoint, mirror, dragging, frozen };
 }
 
 /** The tool that draws a line over the view, where it is in hand. */

@@ -65,6 +65,10 @@ export const FORM_WORDS: ToolWords = {
   alike: { does: "Make one side like the other.", means: "symmetrize symmetric repair mirror even" },
   stood: { does: "Place the whole part by number.", means: "position transform place rotate whole part align" },
   symmetry: { does: "Edit one side and the other follows.", means: "mirror both sides live symmetric" },
+  "over-sheet": {
+    does: "Make a body of what is drawn on a sheet, in one move.",
+    means: "outline silhouette sketch trace body new part start inflate",
+  },
   box: { does: "Begin with a box of a size and divisions.", means: "cube block cuboid new part start" },
   sphere: { does: "Begin with a ball.", means: "ball round globe new part start" },
   cylinder: { does: "Begin with a cylinder.", means: "can tube round pillar new part start" },

@@ -1,6 +1,6 @@
 import type { Shapes } from "../../api/client";
 import { type Edit, newId } from "../../api/queries";
-import type { Drafting } from "./drafting/useDrafting";
+import { type Drafting, faceMeant } from "./drafting/useDrafting";
 import type { Guide } from "./GuideMarks";
 import { NOTE_TOOLS, type Notes } from "./notes/useNotes";
 import { useSketch } from "./store";
@@ -59,12 +59,14 @@ export function useDrags({ sheet, edit, tone, lines, views, drafting, notes }: D
     else if (tool === "straightedge") put({ kind: "straightedge", id: id(), start: first, end: last });
     else if (tool === "ellipse") {
       put({ kind: "ellipse", id: id(), centre: first, across: Math.abs(dx), down: Math.abs(dy), turn: 0 });
-    } else if (tool === "circle") drafting.circle(first, last);
+    } else if (tool === "circle") drafting.circle(faceMeant(sheet.drafted, sketch.face, first), first, last);
     else if (tool === "divide") {
       const division = { kind: "division", id: id(), columns: 2, rows: 2, on_across: 0, on_down: 0 } as const;
       const [left, top, right, bottom] = rect;
-      if (sketch.face) put({ ...division, crossed: true, face: sketch.face });
-      else if (right - left > 8 && bottom - top > 8) {
+      const face = faceMeant(sheet.drafted, sketch.face, first);
+      const drawn = right - left > 8 && bottom - top > 8;
+      if (face && (sketch.face || !drawn)) put({ ...division, crossed: true, face });
+      else if (drawn) {
         const quad: [Place, Place, Place, Place] = [
           [left, top],
           [right, top],

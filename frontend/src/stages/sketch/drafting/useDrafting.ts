@@ -4,7 +4,7 @@ import { ask as askFor, at, type Edit, useWork } from "../../../api/queries";
 import { useBench } from "../../../bench/store";
 import type { Direction } from "../../../paper/guides";
 import type { Letter } from "../../../ui/AxisFields";
-import { useSketch } from "../store";
+import { type Face, useSketch } from "../store";
 
 type Change = Shapes["DraftRequest"]["change"];
 export type Draft = Shapes["DraftAnswer"];
@@ -72,9 +72,9 @@ export function useDrafting(project: string, document: string, edit: Edit) {
         api.POST(path, { ...at(project, document), headers, body: { along, length } });
       setFound(await askFor(document, call, (recovered) => recovered.made));
     });
-  const circle = async (middle: [number, number], rim: [number, number]) => {
-    const { face, take, nib } = useSketch.getState();
-    if (!face) return notify("Choose the face the circle lies on first.");
+  const circle = async (face: Face | null, middle: [number, number], rim: [number, number]) => {
+    const { take, nib } = useSketch.getState();
+    if (!face) return notify("Begin the circle on a face of the construction box.");
     const kept = await work(() =>
       askFor(document, (headers) =>
         api.POST("/api/projects/{project}/sheets/{document}/guides/circle", {
@@ -99,6 +99,23 @@ const ALONG: Record<string, [number, number]> = {
   top: [0, 1],
   bottom: [0, 1],
 };
+
+/** The face of the construction box that is meant: the one the hand stands on, or the chosen one where it stands beside them all. */
+export function faceMeant(
+  drafted: Shapes["Drafted"],
+  chosen: Face | null,
+  [x, y]: readonly [number, number],
+): Face | null {
+  const under = drafted.box?.faces.find(({ quad }) => {
+    // around a convex face every corner lies on the same side of the one before
+    const turns = quad.map(([ax, ay], k) => {
+      const [bx, by] = quad[(k + 1) % quad.length]!;
+      return Math.sign((bx! - ax!) * (y - ay!) - (by! - ay!) * (x - ax!));
+    });
+    return turns.every((turn) => turn >= 0) || turns.every((turn) => turn <= 0);
+  });
+  return (under?.face as Face | undefined) ?? chosen;
+}
 
 /** The directions lines hold to: those of the face drawn on, or all three. */
 export function directionsOf(drafted: Shapes["Drafted"], face: string | null): Direction[] {
