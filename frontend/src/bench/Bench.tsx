@@ -2,6 +2,7 @@ import { type ComponentType, lazy, Suspense, useEffect, useMemo, useState } from
 import type { Shapes } from "../api/client";
 import { useNews } from "../api/news";
 import { queries, useProject, useWork } from "../api/queries";
+import { useKnobKeys } from "../ui/knobs";
 import { BriefPanel } from "./brief/BriefPanel";
 import { CommandBox } from "./CommandBox";
 import { type Command, useCommands } from "./commands";
@@ -65,6 +66,7 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
   const setBench = useCommands((registry) => registry.setBench);
   useNews(props.project.id);
   useKeys();
+  useKnobKeys();
   useOtherStages();
 
   const work = useWork();

@@ -80,13 +80,21 @@ function Thread(props: { project: string; documents: Shapes["DocumentShape"][]; 
         : null,
       word: "sheet",
     },
-    { stage: "Form", name: "Form", chosen: false, picture: null, word: form?.head ? "form" : "–" },
+    {
+      stage: "Form",
+      name: "Form",
+      chosen: false,
+      picture: form?.head
+        ? `/api/projects/${props.project}/documents/${form.id}/portrait.png?wide=160&at=${form.head}`
+        : null,
+      word: "form",
+    },
     {
       stage: "Studio",
       chosen: false,
       name: newest ? `Take: ${newest.name}` : "No take yet",
       picture: newest ? pictureOf(props.project, newest) : null,
-      word: "–",
+      word: "take",
     },
     { stage: "Review", name: "Board", chosen: false, picture: null, word: "board" },
   ] as const;

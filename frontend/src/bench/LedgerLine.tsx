@@ -2,9 +2,10 @@ import { skipToken, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useMemo, useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
 import { unsafe, useOutbox } from "../api/outbox";
-import { ask, at, queries, refresh, stateKey, useWork } from "../api/queries";
+import { ask, at, queries, refresh, stateKey, useDocumentKind, useWork } from "../api/queries";
 import { Button } from "../ui/controls";
 import { useReading } from "../ui/numbers/reading";
+import { History } from "./History";
 import { pressed, typing } from "./keys";
 
 type Standing = Shapes["Standing"];
@@ -16,6 +17,7 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
   const read = useReading();
   const { data } = useQuery<{ standing: Standing }>({ queryKey: stateKey(props.document), queryFn: skipToken });
   const standing = data?.standing;
+  const kind = useDocumentKind(props.project, props.document);
   const move = (way: "undo" | "redo") => {
     const path = `/api/projects/{project}/documents/{document}/${way}` as const;
     return work(() =>
@@ -36,25 +38,25 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
   if (!standing) return <footer className="h-[2.6rem] border-vein border-t bg-paper" />;
   return (
     <footer className="relative z-10 border-vein border-t bg-paper">
-      {open && <LedgerList {...props} standing={standing} />}
+      {open && <LedgerList {...props} kind={kind} standing={standing} />}
       <div className="flex h-[2.6rem] items-center gap-3.5 px-4 text-quiet">
         <button
           type="button"
-          aria-label="Undo"
+          title={standing.can_undo ? `Undo: ${read.sentence(standing.sentence)}` : "Nothing to undo"}
           disabled={!standing.can_undo}
           onClick={() => move("undo")}
-          className="px-1 text-ink disabled:opacity-30"
+          className="min-h-[24px] px-1 text-ink hover:text-act disabled:opacity-40"
         >
-          ↶
+          Undo
         </button>
         <button
           type="button"
-          aria-label="Redo"
+          title={standing.can_redo ? "Redo what was undone" : "Nothing to redo"}
           disabled={!standing.can_redo}
           onClick={() => move("redo")}
-          className="px-1 text-ink disabled:opacity-30"
+          className="min-h-[24px] px-1 text-ink hover:text-act disabled:opacity-40"
         >
-          ↷
+          Redo
         </button>
         <button
           type="button"
@@ -70,6 +72,9 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
             {standing.since ? `, after “${standing.since}”` : ""}
           </span>
         </button>
+        <span aria-live="polite" className="sr-only">
+          {read.sentence(standing.sentence)}
+        </span>
         <NotYetSafe />
         <div className="ml-auto flex shrink-0 gap-2.5">{props.foot}</div>
       </div>
@@ -90,7 +95,7 @@ function NotYetSafe() {
 
 type Ledger = Shapes["LedgerShape"];
 
-function LedgerList(props: { project: string; document: string; standing: Standing }) {
+function LedgerList(props: { project: string; document: string; kind: string; standing: Standing }) {
   const work = useWork(props.document);
   const [name, setName] = useState("");
   const read = useReading();
@@ -124,49 +129,52 @@ function LedgerList(props: { project: string; document: string; standing: Standi
     });
   if (!data) return null;
   return (
-    <section aria-label="Ledger" className="grid max-h-[40vh] grid-cols-[1fr_16rem] border-vein border-b">
-      <ol className="overflow-y-auto py-2">
-        {rows.map((row) => (
-          <li key={row.id ?? "start"}>
-            <button
-              type="button"
-              aria-current={row.id === data.head ? "step" : undefined}
-              onClick={() => go(row.id)}
-              style={{ paddingLeft: `${1.2 + row.branch * 1.2}rem` }}
-              className={`flex w-full gap-3 py-0.5 pr-4 text-left hover:bg-raised ${row.id === data.head ? "font-semibold text-act" : row.ahead ? "text-quiet" : ""}`}
-            >
-              <span className="flex-1 truncate">
-                {row.branch > 0 && <span className="mr-1 text-quiet">branch</span>}
-                {read.sentence(row.sentence)}
-              </span>
-              {row.versions.map((version) => (
-                <span key={version} className="text-pick">
-                  {version}
+    <>
+      <History project={props.project} document={props.document} kind={props.kind} ledger={data} onGo={go} />
+      <section aria-label="Ledger" className="grid max-h-[30vh] grid-cols-[1fr_16rem] border-vein border-b">
+        <ol className="overflow-y-auto py-2">
+          {rows.map((row) => (
+            <li key={row.id ?? "start"}>
+              <button
+                type="button"
+                aria-current={row.id === data.head ? "step" : undefined}
+                onClick={() => go(row.id)}
+                style={{ paddingLeft: `${1.2 + row.branch * 1.2}rem` }}
+                className={`flex w-full gap-3 py-0.5 pr-4 text-left hover:bg-raised ${row.id === data.head ? "font-semibold text-act" : row.ahead ? "text-quiet" : ""}`}
+              >
+                <span className="flex-1 truncate">
+                  {row.branch > 0 && <span className="mr-1 text-quiet">branch</span>}
+                  {read.sentence(row.sentence)}
                 </span>
-              ))}
-            </button>
-          </li>
-        ))}
-      </ol>
-      <div className="border-vein border-l p-3">
-        <p className="mb-2 text-quiet">
-          Name this point to find it again, or step to any line; a new edit there begins a branch.
-        </p>
-        <div className="flex gap-2">
-          <input
-            aria-label="Version name"
-            placeholder="waist in"
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-            onKeyDown={(event) => event.key === "Enter" && name.trim() && keep()}
-            className="w-full min-w-0 border border-vein bg-raised px-2 py-1 outline-none focus:border-act"
-          />
-          <Button disabled={!name.trim()} onClick={keep}>
-            Keep
-          </Button>
+                {row.versions.map((version) => (
+                  <span key={version} className="text-pick">
+                    {version}
+                  </span>
+                ))}
+              </button>
+            </li>
+          ))}
+        </ol>
+        <div className="border-vein border-l p-3">
+          <p className="mb-2 text-quiet">
+            Name this point to find it again, or step to any line; a new edit there begins a branch.
+          </p>
+          <div className="flex gap-2">
+            <input
+              aria-label="Version name"
+              placeholder="waist in"
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+              onKeyDown={(event) => event.key === "Enter" && name.trim() && keep()}
+              className="w-full min-w-0 border border-vein bg-raised px-2 py-1 outline-none focus:border-act"
+            />
+            <Button disabled={!name.trim()} onClick={keep}>
+              Keep
+            </Button>
+          </div>
         </div>
-      </div>
-    </section>
+      </section>
+    </>
   );
 }
 

@@ -35,7 +35,7 @@ export function ToolList(props: { commands: Command[] }) {
   const atHand = useMemo(() => {
     const rank = new Map(order.map((id, index) => [id, index]));
     return listed
-      .filter((command) => command.group !== open && !command.cannot && !command.seldom)
+      .filter((command) => command.group !== open && !command.cannot && !command.seldom && wanted(command) > 0)
       .sort((a, b) => (rank.get(a.id) ?? order.length) - (rank.get(b.id) ?? order.length))
       .slice(0, lines);
   }, [listed, open, order, lines]);

@@ -1,13 +1,13 @@
 import { type ReactNode, useLayoutEffect, useRef } from "react";
-import { useMedia } from "../ui/useMedia";
+import { useNarrower } from "../ui/useMedia";
 import { type Command, useCommands } from "./commands";
 import { Edge } from "./Edge";
 import { LedgerLine } from "./LedgerLine";
 import { useBench, useSettings } from "./store";
 import { ToolList } from "./ToolList";
 
-/** Windows in which panels lie over the canvas instead of beside it. */
-export const NARROW = "(max-width: 56.25rem)";
+/** Rem of a window in which panels lie over the canvas instead of beside it. */
+const NARROW = 69;
 /** Rem. */
 const LEAST = { tools: 9, inspector: 13 };
 const MOST = { tools: 26, inspector: 34 };
@@ -27,7 +27,7 @@ export function Workplace(props: {
   const hand = useSettings((settings) => settings.hand);
   const widths = useSettings((settings) => settings.widths);
   const bare = useBench((bench) => bench.bare);
-  const narrow = useMedia(NARROW);
+  const narrow = useNarrower(NARROW);
   const setStage = useCommands((registry) => registry.setStage);
   // keys must never meet stale commands, nor find none because a stage that is gone took away its successor's:
   // layout effects of what goes are undone before those of what comes are done
@@ -58,13 +58,15 @@ export function Workplace(props: {
   const ledger = <LedgerLine project={props.project} document={props.document} foot={props.foot} />;
   return (
     <div className="relative flex h-full flex-col">
-      <div className="flex min-h-0 flex-1">
+      <div className="relative flex min-h-0 flex-1">
         {beside && panel(sides[0], "left")}
-        <main className="relative min-w-0 flex-1 overflow-hidden bg-canvas">{props.canvas}</main>
+        <main tabIndex={-1} className="relative min-w-0 flex-1 overflow-hidden bg-canvas outline-none">
+          {props.canvas}
+        </main>
         {beside && panel(sides[1], "right")}
+        {!beside && panel(sides[0], "left")}
+        {!beside && panel(sides[1], "right")}
       </div>
-      {!beside && panel(sides[0], "left")}
-      {!beside && panel(sides[1], "right")}
       {bare === "nothing" && ledger}
       {bare === "panels" && (
         <Edge side="bottom" name="Ledger" reaches>

@@ -1,7 +1,19 @@
 import { Dialog } from "radix-ui";
 import type { ReactNode } from "react";
 
-/** A panel over the bench for settings, keys and new projects; canvas tools never use it. */
+/** What had the focus last outside of panels: where it goes back to when one closes. */
+let last: Element | null = null;
+document.addEventListener("focusin", ({ target }) => {
+  if (target instanceof Element && !target.closest("[role=dialog]")) last = target;
+});
+
+function backToWork(event: Event): void {
+  event.preventDefault();
+  const there = last instanceof HTMLElement && last.isConnected && last !== document.body ? last : null;
+  (there ?? document.querySelector<HTMLElement>("main"))?.focus();
+}
+
+/** A panel over the bench for settings, keys and projects; canvas tools never use it. */
 export function Panel(props: {
   title: string;
   open: boolean;
@@ -9,15 +21,20 @@ export function Panel(props: {
   wide?: boolean | "most";
   children: ReactNode;
 }) {
+  const width = props.wide === "most" ? "w-[62rem]" : props.wide ? "w-[44rem]" : "w-[30rem]";
   return (
     <Dialog.Root open={props.open} onOpenChange={(open) => !open && props.onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/20" />
         <Dialog.Content
           aria-describedby={undefined}
-          className={`fixed top-[8vh] left-1/2 z-50 max-h-[84vh] -translate-x-1/2 overflow-auto border border-vein bg-paper p-6 text-ink ${props.wide === "most" ? "w-[62rem]" : props.wide ? "w-[44rem]" : "w-[30rem]"} max-w-[94vw]`}
+          onCloseAutoFocus={backToWork}
+          className={`fixed top-[8vh] left-1/2 z-50 max-h-[84vh] max-w-[94vw] -translate-x-1/2 overflow-auto border border-vein bg-paper p-6 text-ink ${width}`}
         >
-          <Dialog.Title className="mb-4 font-serif font-semibold text-[1.5rem]">{props.title}</Dialog.Title>
+          <div className="mb-4 flex items-baseline justify-between gap-4">
+            <Dialog.Title className="font-semibold font-serif text-[1.5rem]">{props.title}</Dialog.Title>
+            <Dialog.Close className="min-h-[24px] px-1 text-quiet hover:text-ink">Close</Dialog.Close>
+          </div>
           {props.children}
         </Dialog.Content>
       </Dialog.Portal>

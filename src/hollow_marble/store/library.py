@@ -34,12 +34,13 @@ class ProjectCard(ProjectEntry):
     """What the shelf shows of a project.
 
     changed : time of its last edit or take; bytes : of its file
-    take : id and picture of its newest take; sheet : id and head of the sheet to show where there is none
+    take : id and picture of its newest take; form, sheet : id and head of those to show where there is none
     """
 
     changed: str
     bytes: int
     take: tuple[str, str] | None = None
+    form: tuple[str, int] | None = None
     sheet: tuple[str, int] | None = None
 
 
@@ -69,11 +70,13 @@ class Project:
         take = self.database.row("select id, picture from take where picture is not null order by place desc limit 1")
         sheets = [row for row in self.ledger.rows("sheet") if row.head is not None]
         sheet = next((row for row in sheets if row.chosen), sheets[0] if sheets else None)
+        form = next(iter(self.ledger.rows("form")), None)
         return ProjectCard(
             **vars(entry),
             changed=max(entry.created, *(row["made"] for row in rows if row is not None), ""),
             bytes=sum(one.stat().st_size for one in files_of(path) if one.exists()),
             take=(take["id"], take["picture"]) if take is not None else None,
+            form=(form.id, form.head) if form is not None and form.head is not None else None,
             sheet=(sheet.id, sheet.head) if sheet is not None and sheet.head is not None else None,
         )
 

@@ -14,6 +14,7 @@ from hollow_marble.application import answers, duplicating
 from hollow_marble.application.amending import amend
 from hollow_marble.application.editing import Made, Proposal
 from hollow_marble.application.forms import with_followers
+from hollow_marble.application.portraits import portrait
 from hollow_marble.core import warm
 from hollow_marble.store.assets import load_asset
 from hollow_marble.store.library import Project
@@ -21,6 +22,11 @@ from hollow_marble.web import shapes
 from hollow_marble.web.running import application, hand, running
 
 api = APIBlueprint("documents", __name__, url_prefix="/api", abp_tags=[Tag(name="documents")])
+
+
+class PortraitQuery(shapes.Asked):
+    at: int = Field(ge=0, description="a line of the ledger")
+    wide: int = Field(160, ge=16, le=800)
 
 
 class Listening(BaseModel):
@@ -153,6 +159,13 @@ def name_version(path: shapes.InDocument, body: shapes.NewVersion) -> dict[str, 
     news = {"document": path.document, "head": project.ledger.row(path.document).head, "tab": hand().tab}
     application().workspace.publish(project.entry.id, "document", news)
     return _ledger(path)
+
+
+@api.get("/projects/<project>/documents/<document>/portrait.png")
+def portrait_png(path: shapes.InDocument, query: PortraitQuery) -> Response:
+    """A small picture of a sheet or a form at a line of its ledger (0 is its start)."""
+    data = portrait(application().workspace, project_of(path), path.document, query.at or None, query.wide)
+    return Response(data, mimetype="image/png", headers={"Cache-Control": "private, max-age=3600"})
 
 
 @api.get("/projects/<project>/assets/<sha>")

@@ -127,11 +127,13 @@ def _library() -> Library:
 
 def _card(card: ProjectCard) -> dict[str, Any]:
     told = asdict(card)
-    take, sheet = told.pop("take"), told.pop("sheet")
+    take, form, sheet = (told.pop(name) for name in ("take", "form", "sheet"))
     place = f"/api/projects/{card.id}"
     picture = (
         f"{place}/takes/{take[0]}/picture?at={take[1]}"
         if take
+        else f"{place}/documents/{form[0]}/portrait.png?wide=480&at={form[1]}"
+        if form
         else f"{place}/sheets/{sheet[0]}/page.png?wide=480&head={sheet[1]}"
         if sheet
         else None

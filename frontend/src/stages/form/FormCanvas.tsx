@@ -69,6 +69,7 @@ export function FormCanvas(props: CanvasProps) {
             key={reference.id}
             project={project}
             reference={reference}
+            alone={!parts.length}
             lines={lines.find((stood) => stood.reference === reference.id)?.lines}
           />
         ))}

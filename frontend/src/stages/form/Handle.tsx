@@ -1,5 +1,6 @@
 import type { PerspectiveCamera, Vector3 } from "three";
 import { LETTERS, type Letter } from "../../ui/AxisFields";
+import { KNOB } from "../../ui/knobs";
 import { onScreen } from "../../view3d/orbit";
 import type { Grip, HandleSeat } from "./dragging";
 import type { HandleKind } from "./store";
@@ -31,8 +32,7 @@ export function Handle(props: HandleProps) {
     }),
   ) as Record<Letter, Vector3>;
   const knob = (grip: Grip, label: string) => ({
-    "data-knob": true,
-    role: "button",
+    ...KNOB,
     "aria-label": label,
     className: "pointer-events-auto cursor-grab",
     onPointerDown: (event: React.PointerEvent) => props.onGrip(grip, event),

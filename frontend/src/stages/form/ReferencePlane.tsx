@@ -30,6 +30,8 @@ export function ReferencePlane(props: {
   reference: Shapes["Reference"];
   /** The view's lines where it stands, for its outline. */
   lines?: Float32Array[];
+  /** Nothing stands before it. */
+  alone: boolean;
 }) {
   const { reference } = props;
   const { data } = useSheet(props.project, reference.sheet);
@@ -61,7 +63,15 @@ export function ReferencePlane(props: {
     );
   }
   if (reference.outline && props.lines) return <Outline lines={props.lines} opacity={reference.opacity ?? 0.5} />;
-  return <SquareOn reference={reference} rect={view.rect as Rect} texture={texture} lines={props.lines} />;
+  return (
+    <SquareOn
+      reference={reference}
+      rect={view.rect as Rect}
+      texture={texture}
+      lines={props.lines}
+      alone={props.alone}
+    />
+  );
 }
 
 /** The look of every reference: see-through, over the model; `clear` says how much of it shows from a camera. */
@@ -125,6 +135,7 @@ function SquareOn(props: {
   rect: Rect;
   texture: Texture;
   lines: Float32Array[] | undefined;
+  alone: boolean;
 }) {
   const { reference, texture } = props;
   const plane = reference.plane as "front" | "side" | "top";
@@ -136,14 +147,15 @@ function SquareOn(props: {
   const turns = { front: [Math.PI / 2, 0, 0], side: [Math.PI / 2, Math.PI / 2, 0], top: [0, 0, 0] } as const;
   const places = { front: [across, 0, upward], side: [0, across, upward], top: [across, upward, 0] } as const;
   const opacity = reference.opacity ?? 0.5;
-  // clear when seen square-on, gone when seen along its plane
+  // clear when seen square-on, gone when seen along its plane; over a form it is gone sooner
+  const from = props.alone ? 0.3 : 0.8;
   const clear = useMemo(
     () =>
       fading((camera) => {
         const facing = Math.abs(camera.getWorldDirection(new Vector3()).dot(NORMALS[plane]));
-        return opacity * Math.max(0, Math.min(1, (facing - 0.5) / 0.4));
+        return opacity * Math.max(0, Math.min(1, (facing - from) / 0.18));
       }),
-    [opacity, plane],
+    [opacity, plane, from],
   );
   return (
     <>

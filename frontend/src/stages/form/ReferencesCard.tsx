@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import { type Edit, newId, useSheet } from "../../api/queries";
 import { Button, Card, Choice } from "../../ui/controls";
+import { holdOn } from "../../ui/knobs";
 import { NumberField, SliderField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
 import { formEye } from "./hand";
@@ -196,7 +197,7 @@ function KnownLength(props: { picture: string; view: View; line: Line; onChange:
   const unit = Math.max(width, height) / 100;
   const grip = (end: 0 | 1) => (event: React.PointerEvent<SVGCircleElement>) => {
     const target = event.currentTarget;
-    target.setPointerCapture(event.pointerId);
+    holdOn(target, event);
     const box = target.ownerSVGElement!.getBoundingClientRect();
     let next = line;
     const move = (step: PointerEvent) => {

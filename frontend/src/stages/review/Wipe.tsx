@@ -1,5 +1,6 @@
 import { useRef, useState } from "react";
 import type { Shapes } from "../../api/client";
+import { holdOn } from "../../ui/knobs";
 import { Picture, pictureOf } from "../../ui/Picture";
 
 type Take = Shapes["TakeShape"];
@@ -33,7 +34,7 @@ export function Wipe(props: WipeProps) {
   const drag = (event: React.PointerEvent<HTMLDivElement>) => {
     event.stopPropagation();
     const target = event.currentTarget;
-    target.setPointerCapture(event.pointerId);
+    holdOn(target, event);
     const move = (step: PointerEvent) => setShare(shareOf(step.clientX));
     const up = () => {
       target.removeEventListener("pointermove", move);

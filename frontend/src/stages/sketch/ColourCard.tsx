@@ -43,6 +43,7 @@ function Swatch(props: {
       title={props.name}
       onClick={() => props.onChoose({ colour: props.colour })}
       className={`h-[24px] w-[24px] border ${on ? "border-act outline outline-2 outline-act" : "border-vein"}`}
+      data-pigment
       style={{ background: props.colour }}
     />
   );

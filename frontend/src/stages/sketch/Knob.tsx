@@ -1,5 +1,6 @@
 import type { PointerEvent } from "react";
 import { toScreen, type Viewport } from "../../paper/viewport";
+import { KNOB } from "../../ui/knobs";
 
 interface KnobProps {
   view: Viewport;
@@ -20,8 +21,7 @@ export function Knob({ view, label, at, onGrab, colour = "var(--pick)", full, ra
   const [x, y] = toScreen(view, ...at);
   return (
     <circle
-      data-knob
-      role="button"
+      {...KNOB}
       aria-label={label}
       cx={x - aside}
       cy={y}

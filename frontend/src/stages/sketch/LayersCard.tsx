@@ -100,7 +100,9 @@ function Rows(
           {item.clipped && <span className="text-quiet">↳ </span>}
           {item.name}
         </button>
-        {item.tint && <span className="h-3 w-3 shrink-0 border border-vein" style={{ background: item.tint }} />}
+        {item.tint && (
+          <span data-pigment className="h-3 w-3 shrink-0 border border-vein" style={{ background: item.tint }} />
+        )}
         <span className="shrink-0 text-quiet">{about(item)}</span>
       </div>
       {item.kind === "group" && (

@@ -114,7 +114,7 @@ export function LightOptions(props: { project: string; document: string; head: n
                 onClick={() => set({ colour: grey })}
                 className="border border-vein text-[0.86rem] text-quiet"
               >
-                <span className="block h-[1.5rem]" style={{ background: grey }} />
+                <span data-pigment className="block h-[1.5rem]" style={{ background: grey }} />
                 {name}
               </button>
             );

@@ -1,5 +1,6 @@
 import { type PointerEvent as ReactPointerEvent, useState } from "react";
 import { toPage, type Viewport } from "../../paper/viewport";
+import { holdOn } from "../../ui/knobs";
 
 type Place = [number, number];
 
@@ -11,7 +12,7 @@ export function useKnobs<T>(view: Viewport, keep: (thing: T) => Promise<unknown>
   const [moving, setMoving] = useState<T | null>(null);
   const drag = (change: (to: Place) => T) => (event: ReactPointerEvent<SVGCircleElement>) => {
     const target = event.currentTarget;
-    target.setPointerCapture(event.pointerId);
+    holdOn(target, event);
     const box = target.ownerSVGElement!.getBoundingClientRect();
     let next: T | null = null;
     const move = (step: PointerEvent) => {

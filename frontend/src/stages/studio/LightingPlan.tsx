@@ -1,4 +1,5 @@
 import type { Shapes } from "../../api/client";
+import { holdOn, KNOB } from "../../ui/knobs";
 import { type Setting, useStudioHand, useStudioStage } from "./store";
 
 type Lamp = Shapes["Lamp"];
@@ -127,7 +128,7 @@ function LampMark({ lamp, at, turn, half, chosen, onPick, onMove, onDone }: Mark
     onPick();
     const target = event.currentTarget;
     const svg = target.ownerSVGElement!;
-    target.setPointerCapture(event.pointerId);
+    holdOn(target, event);
     let moved = false;
     const move = (step: PointerEvent) => {
       moved = true;
@@ -145,7 +146,7 @@ function LampMark({ lamp, at, turn, half, chosen, onPick, onMove, onDone }: Mark
   };
   const colour = !lamp.on ? "var(--vein)" : chosen ? "var(--warn)" : "var(--ink)";
   return (
-    <g data-knob role="button" aria-label={`${lamp.role} lamp`} className="cursor-grab" onPointerDown={down}>
+    <g {...KNOB} aria-label={`${lamp.role} lamp`} className="cursor-grab" onPointerDown={down}>
       <circle cx={at.x} cy={at.y} r={13} fill="transparent" />
       <line
         x1={at.x - half}

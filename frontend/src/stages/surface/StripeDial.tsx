@@ -1,3 +1,4 @@
+import { holdOn, KNOB } from "../../ui/knobs";
 import { useSurface } from "./store";
 
 const RADIUS = 38;
@@ -11,7 +12,7 @@ export function StripeDial({ height }: { height: number }) {
   const drag = (move: (x: number, y: number) => void) => (event: React.PointerEvent<SVGElement>) => {
     const target = event.currentTarget;
     const box = target.ownerSVGElement!.getBoundingClientRect();
-    target.setPointerCapture(event.pointerId);
+    holdOn(target, event);
     const follow = (step: PointerEvent) => move(step.clientX - box.left, step.clientY - box.top);
     const up = () => {
       target.removeEventListener("pointermove", follow);
@@ -33,8 +34,7 @@ export function StripeDial({ height }: { height: number }) {
       <rect x={cx - RADIUS} y={cy - RADIUS} width={2 * RADIUS} height={2 * RADIUS} fill="none" stroke="var(--vein)" />
       <path d={`M${cx - RADIUS} ${cy}h${2 * RADIUS}M${cx} ${cy - RADIUS}v${2 * RADIUS}`} stroke="var(--vein)" />
       <circle
-        data-knob
-        role="button"
+        {...KNOB}
         aria-label="Stripe direction"
         cx={dot.x}
         cy={dot.y}
@@ -47,8 +47,7 @@ export function StripeDial({ height }: { height: number }) {
       />
       <line x1={bar.left} x2={bar.left + bar.width} y1={bar.y} y2={bar.y} stroke="var(--quiet)" strokeWidth={2} />
       <rect
-        data-knob
-        role="button"
+        {...KNOB}
         aria-label="Stripe count"
         x={bar.left + ((count - 2) / 58) * bar.width - 3}
         y={bar.y - 7}

@@ -186,7 +186,7 @@ function Legend({ range, unit }: { range: number; unit: string }) {
       aria-label={`Legend from ${plain(-range)} to ${plain(range)} ${unit}`}
       className="absolute top-6 right-6 flex gap-2 bg-paper px-3 py-2.5"
     >
-      <div className="h-40 w-3" style={{ background: `linear-gradient(${css})` }} />
+      <div data-pigment className="h-40 w-3" style={{ background: `linear-gradient(${css})` }} />
       <div className="flex flex-col justify-between text-[0.92rem]">
         <span>
           {plain(range)} {unit}, bulging

@@ -87,14 +87,19 @@ def page_as(workspace: Workspace, project: Project, ident: str, ending: Ending, 
 
 
 def small_page(workspace: Workspace, project: Project, ident: str, wide: int) -> bytes:
-    """A picture of the page so many px wide; kept, for a page at a line of its ledger always looks the same."""
-    row = project.ledger.row(ident)
+    """A picture of the page at its head, so many px wide."""
+    return small_page_at(workspace, project, ident, project.ledger.row(ident).head, wide)
+
+
+def small_page_at(workspace: Workspace, project: Project, ident: str, edit: int | None, wide: int) -> bytes:
+    """A picture of the page at a line of its ledger; kept, for there it always looks the same."""
     # copies of a project have documents and lines of the same names
-    name = hashlib.sha256(f"small page, legible {project.entry.id} {row.id} {row.head} {wide}".encode()).hexdigest()
+    name = hashlib.sha256(f"small page, legible {project.entry.id} {ident} {edit} {wide}".encode()).hexdigest()
     data = workspace.drawn.get(name)
     if data is None:
-        sheet = sheet_of(project, ident)
-        page = workspace.raster(project, ident).at(sheet)[..., :3]
+        sheet: Any = project.ledger.state(ident, edit, at_head=False)
+        with workspace.pixels_of(project, ident, sheet) as raster:
+            page = raster.pixels((0, 0, sheet.width, sheet.height))[..., :3]
         tall = max(1, round(sheet.height * wide / sheet.width))
         data = png(_legible(Image.fromarray(np.ascontiguousarray(page)), wide, tall))
         workspace.drawn.put(name, _given(data))

@@ -2,6 +2,7 @@ import type { PointerEvent as ReactPointerEvent } from "react";
 import type { Shapes } from "../../../api/client";
 import { middleOf, toPage, toScreen, type Viewport } from "../../../paper/viewport";
 import { LETTERS } from "../../../ui/AxisFields";
+import { holdOn, KNOB } from "../../../ui/knobs";
 import { Knob } from "../Knob";
 import { type SketchTool, useSketch } from "../store";
 import type { Drafting } from "./useDrafting";
@@ -28,7 +29,7 @@ export function PerspectiveMarks({ view, sheet, tool, drafting }: MarksProps) {
   const path = (places: Place[]) => places.map((place) => screen(place).join(",")).join(" ");
   const grab = (change: (to: Place) => void, what: "perspective" | "box") => (event: ReactPointerEvent<SVGElement>) => {
     const target = event.currentTarget;
-    target.setPointerCapture(event.pointerId);
+    holdOn(target, event);
     const frame = target.closest("svg")!.getBoundingClientRect();
     let moved = false;
     const move = (step: PointerEvent) => {
@@ -156,8 +157,7 @@ function Ways(props: {
     return (
       <g
         key={LETTERS[which]}
-        data-knob
-        role="button"
+        {...KNOB}
         aria-label={`Drag the far vanishing point of ${LETTERS[which]}`}
         className="pointer-events-auto cursor-move"
         onPointerDown={grab((to) => {

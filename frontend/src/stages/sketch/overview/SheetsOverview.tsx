@@ -1,4 +1,4 @@
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { answer, api, type Shapes } from "../../../api/client";
 import { at, queries, useSheet, useWork } from "../../../api/queries";
 import { useBench } from "../../../bench/store";
@@ -32,6 +32,16 @@ export function SheetsOverview(props: { project: string; sheets: Row[]; onNew: (
     work(() => answer(api.POST("/api/projects/{project}/documents/{document}/duplicate", at(project, id))));
   const both = picked.map((id) => sheets.find((sheet) => sheet.id === id)).filter((sheet) => sheet !== undefined);
   const close = () => set({ overview: false });
+  useEffect(() => {
+    const key = (event: KeyboardEvent) => {
+      if (event.key !== "Escape" || event.defaultPrevented || document.querySelector("[role=dialog]")) return;
+      event.preventDefault();
+      if (comparing) setComparing(false);
+      else set({ overview: false });
+    };
+    window.addEventListener("keydown", key, true);
+    return () => window.removeEventListener("keydown", key, true);
+  }, [comparing, set]);
   return (
     <section aria-label="All sheets" className="absolute inset-0 flex flex-col overflow-y-auto bg-canvas p-6">
       <header className="mb-4 flex items-baseline gap-4">
