@@ -4,8 +4,10 @@ import { useNews } from "../api/news";
 import { queries, useProject, useWork } from "../api/queries";
 import { useKnobKeys } from "../ui/knobs";
 import { BriefPanel } from "./brief/BriefPanel";
+import { CanvasMenu } from "./CanvasMenu";
 import { CommandBox } from "./CommandBox";
 import { type Command, useCommands } from "./commands";
+import { usePastedFiles } from "./copying";
 import { Edge } from "./Edge";
 import { Header } from "./Header";
 import { KeySheet } from "./KeySheet";
@@ -70,11 +72,12 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
   useOtherStages();
 
   const work = useWork();
-  const over = useDrop((files) =>
+  const bringIn = (files: File[]) =>
     work(async () => {
       for (const file of files) await bringInto(props.project.id, data?.documents ?? [], file);
-    }),
-  );
+    });
+  const over = useDrop(bringIn);
+  usePastedFiles(bringIn);
 
   const commands = useMemo<Command[]>(
     () => [
@@ -152,6 +155,7 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
           </Suspense>
         </StageBoundary>
       </div>
+      <CanvasMenu />
       <Notice />
       {documents && (
         <BriefPanel

@@ -4,7 +4,7 @@ import { answersTo, type Command, keyLabel, keyOf, run, useCommands } from "./co
 
 /** Every command by name, meaning and key; recent ones first. */
 export function CommandBox(props: { open: boolean; onClose: () => void }) {
-  const { stage, bench, recent } = useCommands();
+  const { stage, ledger, bench, recent } = useCommands();
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
   const list = useId();
@@ -19,7 +19,7 @@ export function CommandBox(props: { open: boolean; onClose: () => void }) {
     const place = recent.indexOf(command.id);
     return place < 0 ? recent.length : place;
   };
-  const found = [...stage, ...bench]
+  const found = [...stage, ...ledger, ...bench]
     .filter((command) => command.id !== "commands")
     .map((command) => ({ command, worth: answersTo(command, text) }))
     .filter(({ worth }) => worth > 0)

@@ -1,8 +1,9 @@
 import { answer, api, type Shapes } from "../api/client";
-import { queries, useStatus, useTakes, useTasks } from "../api/queries";
+import { queries, useStatus, useTakes, useTasks, useWork } from "../api/queries";
 import { duration } from "../ui/duration";
 import { Picture, pictureOf } from "../ui/Picture";
-import { STAGES, useBench } from "./store";
+import { type Carried, carries, putDown, receives, useTaking } from "./carrying";
+import { STAGES, type Stage, useBench } from "./store";
 
 interface HeaderProps {
   project: Shapes["ProjectShape"];
@@ -16,6 +17,9 @@ interface HeaderProps {
 /** Mark, project, stages, thread, darkroom. */
 export function Header(props: HeaderProps) {
   const { stage, go } = useBench();
+  const work = useWork();
+  const put = (to: Stage, thing: Carried) => work(() => putDown(props.project.id, props.documents, to, thing));
+  const taking = useTaking();
   return (
     <header className="flex h-[3.4rem] shrink-0 items-center gap-3 border-vein border-b bg-paper pr-4 pl-4">
       <svg viewBox="0 0 22 22" className="h-[1.6rem] w-[1.6rem]" aria-hidden="true">
@@ -38,13 +42,14 @@ export function Header(props: HeaderProps) {
             type="button"
             aria-current={name === stage ? "page" : undefined}
             onClick={() => go(name)}
-            className={`border-b-2 pt-4 pb-3.5 ${name === stage ? "border-act font-semibold" : "border-transparent text-quiet hover:text-ink"}`}
+            {...receives(name, (thing) => put(name, thing))}
+            className={`${taking.has(name) ? "outline outline-2 outline-act" : ""} border-b-2 pt-4 pb-3.5 ${name === stage ? "border-act font-semibold" : "border-transparent text-quiet hover:text-ink"}`}
           >
             {name}
           </button>
         ))}
       </nav>
-      <Thread project={props.project.id} documents={props.documents} onBrief={props.onBrief} />
+      <Thread project={props.project.id} documents={props.documents} onBrief={props.onBrief} onPut={put} />
       <LongWork project={props.project.id} />
       <button type="button" onClick={props.onSettings} className="text-quiet hover:text-ink">
         Settings
@@ -62,7 +67,12 @@ export function Header(props: HeaderProps) {
 }
 
 /** The chain from sheet to board, each link a way there. */
-function Thread(props: { project: string; documents: Shapes["DocumentShape"][]; onBrief: () => void }) {
+function Thread(props: {
+  project: string;
+  documents: Shapes["DocumentShape"][];
+  onBrief: () => void;
+  onPut: (stage: Stage, thing: Carried) => void;
+}) {
   const { stage, go, sheet } = useBench();
   const { data: takes } = useTakes(props.project);
   const sheets = props.documents.filter((document) => document.kind === "sheet");
@@ -116,6 +126,8 @@ function Thread(props: { project: string; documents: Shapes["DocumentShape"][]; 
             aria-label={knot.name}
             title={knot.name}
             onClick={() => go(knot.stage)}
+            {...receives(knot.stage, (thing) => props.onPut(knot.stage, thing))}
+            {...(knot.stage === "Studio" && newest ? carries({ kind: "take", id: newest.id, name: newest.name }) : {})}
             className={`relative grid h-8 w-11 place-items-center overflow-hidden bg-raised text-[0.78rem] text-quiet hover:border-quiet ${stage === knot.stage || (stage === "Surface" && knot.stage === "Form") ? "border-2 border-act" : "border border-vein"}`}
           >
             {knot.picture ? <Picture src={knot.picture} alt="" className="h-full w-full object-cover" /> : knot.word}

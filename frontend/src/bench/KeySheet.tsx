@@ -8,13 +8,12 @@ const HANDS = [
   ["Turn the form’s view", "drag beside the form"],
   ["Box pick", "Shift and drag"],
   ["Add to the pick", "Shift and click"],
-  ["Undo, redo", "Ctrl Z, Ctrl Shift Z"],
 ];
 
 /** Every key of the present stage. */
 export function KeySheet(props: { open: boolean; onClose: () => void }) {
-  const { stage, bench } = useCommands();
-  const keyed = [...stage, ...bench].filter((command) => keyOf(command));
+  const { stage, ledger, bench } = useCommands();
+  const keyed = [...stage, ...ledger, ...bench].filter((command) => keyOf(command));
   const groups = [...new Set(keyed.map((command) => command.group))];
   return (
     <Panel title="Keys" open={props.open} onClose={props.onClose} wide>

@@ -1,12 +1,12 @@
 import { skipToken, useQuery } from "@tanstack/react-query";
-import { type ReactNode, useEffect, useMemo, useState } from "react";
+import { type ReactNode, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
 import { unsafe, useOutbox } from "../api/outbox";
 import { ask, at, queries, refresh, stateKey, useDocumentKind, useWork } from "../api/queries";
 import { Button } from "../ui/controls";
 import { useReading } from "../ui/numbers/reading";
+import { useCommands } from "./commands";
 import { History } from "./History";
-import { pressed, typing } from "./keys";
 
 type Standing = Shapes["Standing"];
 
@@ -24,17 +24,35 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
       ask(props.document, (headers) => api.POST(path, { ...at(props.project, props.document), headers })),
     );
   };
-  useEffect(() => {
-    const down = (event: KeyboardEvent) => {
-      const name = pressed(event);
-      if (typing(event) || document.querySelector("[role=dialog]")) return;
-      if (name !== "mod+z" && name !== "mod+shift+z" && name !== "mod+y") return;
-      event.preventDefault();
-      move(name === "mod+z" ? "undo" : "redo");
-    };
-    window.addEventListener("keydown", down);
-    return () => window.removeEventListener("keydown", down);
-  });
+  const setLedger = useCommands((registry) => registry.setLedger);
+  const latest = useRef(move);
+  latest.current = move;
+  const { can_undo, can_redo, sentence } = standing ?? {};
+  useLayoutEffect(() => {
+    setLedger([
+      {
+        id: "undo",
+        name: can_undo ? `Undo: ${read.sentence(sentence!)}` : "Undo",
+        group: "Ledger",
+        key: "mod+z",
+        does: "Take the last edit back; nothing is lost.",
+        means: "back revert",
+        cannot: can_undo ? undefined : "There is nothing to undo.",
+        run: () => void latest.current("undo"),
+      },
+      {
+        id: "redo",
+        name: "Redo",
+        group: "Ledger",
+        key: "mod+shift+z",
+        does: "Do again what was undone.",
+        means: "forward again",
+        cannot: can_redo ? undefined : "There is nothing to redo.",
+        run: () => void latest.current("redo"),
+      },
+    ]);
+    return () => setLedger([]);
+  }, [can_undo, can_redo, sentence, read, setLedger]);
   if (!standing) return <footer className="h-[2.6rem] border-vein border-t bg-paper" />;
   return (
     <footer className="relative z-10 border-vein border-t bg-paper">

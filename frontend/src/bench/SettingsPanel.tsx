@@ -9,10 +9,10 @@ import { useSettings } from "./store";
 /** Interface size, hand, motion, name, keys. */
 export function SettingsPanel(props: { open: boolean; onClose: () => void }) {
   const settings = useSettings();
-  const { stage, bench } = useCommands();
+  const { stage, ledger, bench } = useCommands();
   const [asking, setAsking] = useState<string | null>(null);
   const [clash, setClash] = useState("");
-  const keyed = [...stage, ...bench].filter((command) => keyOf(command));
+  const keyed = [...stage, ...ledger, ...bench].filter((command) => keyOf(command));
   return (
     <Panel title="Settings" open={props.open} onClose={props.onClose}>
       <div className="space-y-2.5">

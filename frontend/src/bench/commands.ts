@@ -29,6 +29,8 @@ export interface Command {
   seldom?: boolean;
   /** Left out of the tool list, but in the command box and the key sheet. */
   hidden?: boolean;
+  /** The browser itself tells when its key is pressed; the key is shown, and not listened to. */
+  byEvent?: boolean;
   /** How likely it is to be wanted where nobody has used anything yet, 0 to 9. */
   likely?: number;
   run: () => void;
@@ -44,18 +46,23 @@ export function withWords(commands: Command[], words: ToolWords): Command[] {
 
 interface Registry {
   stage: Command[];
+  /** Steps in the ledger of the document that is worked on. */
+  ledger: Command[];
   bench: Command[];
   recent: string[];
   setStage: (commands: Command[]) => void;
+  setLedger: (commands: Command[]) => void;
   setBench: (commands: Command[]) => void;
   used: (id: string) => void;
 }
 
 export const useCommands = create<Registry>((set) => ({
   stage: [],
+  ledger: [],
   bench: [],
   recent: [],
   setStage: (stage) => set({ stage }),
+  setLedger: (ledger) => set({ ledger }),
   setBench: (bench) => set({ bench }),
   used: (id) => set((registry) => ({ recent: [id, ...registry.recent.filter((other) => other !== id)].slice(0, 8) })),
 }));

@@ -28,9 +28,10 @@ export function useKeys(): void {
       if (typing(event) && !(event.ctrlKey && event.key === "k")) return;
       if (document.querySelector("[role=dialog]")) return;
       const name = pressed(event);
-      const { stage, bench } = useCommands.getState();
-      const found = [...stage, ...bench].find((command) => keyOf(command) === name);
-      if (!found) return;
+      const { stage, ledger, bench } = useCommands.getState();
+      const called = name === "mod+y" ? "mod+shift+z" : name;
+      const found = [...stage, ...ledger, ...bench].find((command) => keyOf(command) === called);
+      if (!found || found.byEvent) return;
       event.preventDefault();
       run(found);
     };

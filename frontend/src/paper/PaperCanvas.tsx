@@ -23,6 +23,8 @@ interface PaperProps extends PenSettings {
   drawing: boolean;
   /** Which end of the pen is about to touch. */
   onEnd?: (end: "point" | "eraser") => void;
+  /** More is asked for at a place of the window. */
+  onMenu?: (at: { x: number; y: number }) => void;
   /** The pen has touched the paper. */
   onBegin: () => void;
   onStroke: (stroke: WetStroke) => void;
@@ -198,6 +200,7 @@ export function PaperCanvas(props: PaperProps) {
       onShift: (_, dx, dy) => moved({ ...now(), x: now().x + dx, y: now().y + dy }),
       onPinch: (_, { x, y, spread, turn, dx, dy }) =>
         moved(about({ ...now(), x: now().x + dx, y: now().y + dy }, x, y, spread, turn)),
+      onMenu: (at) => latest.current.onMenu?.(at),
       onWheel: (at, delta) => viewNow.current && moved(about(now(), at.x, at.y, Math.exp(-delta * 0.0016))),
     });
   }, [moved, schedule]);

@@ -10,8 +10,10 @@ export interface MenuItem {
   wrong?: boolean;
 }
 
-const LINE =
+/** A line of any menu. */
+export const LINE =
   "flex min-h-[28px] cursor-pointer items-center justify-between gap-6 px-3 py-1 outline-none data-[highlighted]:bg-vein data-[disabled]:cursor-default data-[disabled]:text-quiet";
+/** What a menu lies on. */
 export const SURFACE = "z-50 min-w-[11rem] max-w-[20rem] border border-quiet bg-paper py-1 text-ink";
 
 /** One line of a menu. */

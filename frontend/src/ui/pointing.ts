@@ -32,6 +32,8 @@ export interface Pointing {
   onShift: (at: Spot, dx: number, dy: number) => void;
   onPinch: (at: Spot, pinch: Pinch) => void;
   onWheel: (at: Spot, delta: number) => void;
+  /** The button beside the main one was pressed in place, or a finger rested: px of the window. */
+  onMenu?: (at: { x: number; y: number }, event: PointerEvent) => void;
 }
 
 /** Whether a pen was turned around: its eraser end is button 5 (W3C Pointer Events, 4.1.3). */
@@ -44,12 +46,20 @@ interface Finger {
   y: number;
 }
 
+/** Px a hand may tremble and still be in place, and milliseconds a finger rests to ask for more. */
+const TREMBLES = 6;
+const RESTS = 550;
+
 /** Wires a canvas to the pointer, the wheel and the space bar; answers with what takes the wires away. */
 export function pointed(canvas: HTMLElement, hand: Pointing): () => void {
   const fingers = new Map<number, Finger>();
   let mode: "drag" | "shift" | "fingers" | null = null;
   let spaced = false;
   let last: Spot | null = null;
+  let begun: { x: number; y: number; beside: boolean } | null = null;
+  let resting: ReturnType<typeof setTimeout> | undefined;
+  const inPlace = (event: PointerEvent) =>
+    begun !== null && Math.hypot(event.clientX - begun.x, event.clientY - begun.y) < TREMBLES;
   const spot = (event: MouseEvent): Spot => {
     const { left, top, width, height } = canvas.getBoundingClientRect();
     return { x: event.clientX - left, y: event.clientY - top, width, height };
@@ -58,7 +68,10 @@ export function pointed(canvas: HTMLElement, hand: Pointing): () => void {
     if ((event.target as Element).closest("[data-knob]")) return;
     const at = spot(event);
     if (event.pointerType === "touch") fingers.set(event.pointerId, at);
+    clearTimeout(resting);
+    begun = { x: event.clientX, y: event.clientY, beside: event.button === 2 && !spaced };
     if (fingers.size >= 2) {
+      begun = null;
       if (mode === "drag") hand.onCancel(at, event);
       mode = "fingers";
       return;
@@ -68,9 +81,18 @@ export function pointed(canvas: HTMLElement, hand: Pointing): () => void {
     canvas.setPointerCapture(event.pointerId);
     mode = shifts ? "shift" : "drag";
     last = at;
+    if (event.pointerType === "touch" && mode === "drag" && hand.onMenu) {
+      resting = setTimeout(() => {
+        if (mode !== "drag" || !begun) return;
+        hand.onCancel(at, event);
+        mode = null;
+        hand.onMenu?.({ x: begun.x, y: begun.y }, event);
+      }, RESTS);
+    }
   };
   const move = (event: PointerEvent) => {
     const at = spot(event);
+    if (!inPlace(event)) clearTimeout(resting);
     if (mode === "fingers") {
       const [before, others] = [fingers.get(event.pointerId), [...fingers].filter(([id]) => id !== event.pointerId)];
       const still = others[0]?.[1];
@@ -83,9 +105,12 @@ export function pointed(canvas: HTMLElement, hand: Pointing): () => void {
     last = at;
   };
   const ended = (event: PointerEvent) => {
+    clearTimeout(resting);
+    const asks = mode === "shift" && begun?.beside && event.type === "pointerup" && inPlace(event);
     const dragged = mode === "drag";
     fingers.delete(event.pointerId);
     if (mode !== "fingers" || fingers.size === 0) mode = null;
+    if (asks) hand.onMenu?.({ x: event.clientX, y: event.clientY }, event);
     if (!dragged) return;
     if (event.type === "pointerup") hand.onUp(spot(event), event);
     else hand.onCancel(spot(event), event);
@@ -109,7 +134,10 @@ export function pointed(canvas: HTMLElement, hand: Pointing): () => void {
   canvas.addEventListener("contextmenu", (event) => event.preventDefault(), { signal });
   window.addEventListener("keydown", key, { signal });
   window.addEventListener("keyup", key, { signal });
-  return () => wires.abort();
+  return () => {
+    clearTimeout(resting);
+    wires.abort();
+  };
 }
 
 /** One of two fingers went from one place to another. */

@@ -10,6 +10,7 @@ import {
   useState,
 } from "react";
 import { CustomToneMapping, NoToneMapping, PerspectiveCamera } from "three";
+import { useCanvasMenu } from "../bench/CanvasMenu";
 import { pointed, type Spot } from "../ui/pointing";
 import type { Eye } from "./eye";
 import { aim, type Orbit, shifted, turned, zoomed } from "./orbit";
@@ -21,6 +22,8 @@ export interface Hands {
   onUp?: (spot: Spot, event: PointerEvent) => void;
   onClick?: (spot: Spot, event: PointerEvent) => void;
   onHover?: (spot: Spot) => void;
+  /** More is asked for at a place: what is meant there is picked first. */
+  onMenu?: (spot: Spot) => void;
 }
 
 export interface ViewHandle {
@@ -84,8 +87,16 @@ export function View3D(props: ViewProps) {
       onCancel: up,
       onHover: (at) => hands()?.onHover?.(at),
       onShift: (at, dx, dy) => look((orbit) => shifted(orbit, dx, dy, at.height)),
-      onPinch: ({ width, height }, { x, y, spread, dx, dy }) =>
-        look((orbit) => zoomed(shifted(orbit, dx, dy, height), 1 / spread, x, y, width, height)),
+      onPinch: ({ width, height }, { x, y, spread, turn, dx, dy }) =>
+        look((orbit) => {
+          const near = zoomed(shifted(orbit, dx, dy, height), 1 / spread, x, y, width, height);
+          return { ...near, azimuth: near.azimuth + turn };
+        }),
+      onMenu: (at) => {
+        const { left, top, width, height } = frame.current!.getBoundingClientRect();
+        hands()?.onMenu?.({ x: at.x - left, y: at.y - top, width, height });
+        useCanvasMenu.setState({ at });
+      },
       onWheel: ({ x, y, width, height }, delta) =>
         look((orbit) => zoomed(orbit, Math.exp(delta * 0.0012), x, y, width, height)),
     });

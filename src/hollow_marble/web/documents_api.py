@@ -10,7 +10,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from hollow_marble import __version__
-from hollow_marble.application import answers, duplicating
+from hollow_marble.application import answers, duplicating, pasting
 from hollow_marble.application.amending import amend
 from hollow_marble.application.editing import Made, Proposal
 from hollow_marble.application.forms import with_followers
@@ -143,6 +143,12 @@ def redo(path: shapes.InDocument) -> dict[str, Any]:
 def go(path: shapes.InDocument, body: shapes.Place) -> dict[str, Any]:
     """Stand at any line of the ledger."""
     return told(path, application().editing.step(project_of(path), path.document, hand(), to=body.edit))
+
+
+@api.post("/projects/<project>/documents/<document>/paste", responses={200: shapes.Changed})
+def paste(path: shapes.InDocument, body: pasting.PasteRequest) -> dict[str, Any]:
+    """Put what was copied from this or another document, of this or another project, into a document."""
+    return told(path, pasting.paste(application().editing, project_of(path), path.document, body, hand()))
 
 
 @api.get("/projects/<project>/documents/<document>/ledger", responses={200: shapes.LedgerShape})

@@ -3,6 +3,7 @@ import { Vector3 } from "three";
 import type { Shapes } from "../../api/client";
 import { useForm, useFormSize } from "../../api/queries";
 import { useEnvelope } from "../../bench/brief/useBrief";
+import { useCopying } from "../../bench/copying";
 import { type StageProps, useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { lookCommands } from "../../view3d/looks";
@@ -106,12 +107,21 @@ export default function FormStage({ project, documents }: StageProps) {
     nudge,
   });
 
+  const copying = useCopying({
+    project,
+    document: row.id,
+    what: "part",
+    items: active ? [active.id] : [],
+    said: active?.name,
+    hint: "There is no part to copy yet.",
+  });
+
   return (
     <>
       <Workplace
         project={project}
         document={row.id}
-        commands={commands}
+        commands={[...commands, ...copying]}
         canvas={
           <FormCanvas
             project={project}

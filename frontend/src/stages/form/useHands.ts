@@ -108,6 +108,10 @@ export class FormHands implements Hands {
     if (hovered !== useHand.getState().hovered) useHand.setState({ hovered });
   };
 
+  onMenu = (spot: Spot): void => {
+    if (!useFormStage.getState().items.length) this.touch(spot, false);
+  };
+
   /** A touch without a drag, also where the handle lies over what is meant. */
   touch = (spot: Spot, adding: boolean): void => {
     const { mesh } = this.now();

@@ -2,6 +2,7 @@ import { type RefObject, useState } from "react";
 import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
 import { fromWords, inWords, keepView, keptView } from "../../bench/address";
+import { useCanvasMenu } from "../../bench/CanvasMenu";
 import { PaperCanvas, type PaperHandle } from "../../paper/PaperCanvas";
 import type { Page } from "../../paper/page";
 import { useReading } from "../../ui/numbers/reading";
@@ -52,6 +53,7 @@ export function SheetCanvas(props: CanvasProps) {
           keepView("Sketch", document, inWords(middle));
         }}
         onEnd={turnedPen}
+        onMenu={(place) => useCanvasMenu.setState({ at: place })}
         onBegin={() => setBegun(document)}
         onStroke={ink.keep}
         onDrag={(trail, phase, event) => {

@@ -1,6 +1,7 @@
 import { useEffect, useRef } from "react";
 import { queries, useEdit, useSheet } from "../../api/queries";
 import { fromWords, useArrivals } from "../../bench/address";
+import { useCopying } from "../../bench/copying";
 import { type StageProps, useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import type { PaperHandle } from "../../paper/PaperCanvas";
@@ -74,6 +75,16 @@ export default function SketchStage({ project, documents }: StageProps) {
     useBench.getState().setBare("all");
   };
 
+  const count = sketch.lines.length;
+  const copying = useCopying({
+    project,
+    document: row.id,
+    what: "lines",
+    items: sketch.lines.map((line) => line.id),
+    said: count ? (count === 1 ? "a line" : `${count} lines`) : undefined,
+    hint: "Pick lines first, with Lines.",
+    layer: layer?.kind === "ink" ? layer.id : undefined,
+  });
   const symmetry = data?.body.symmetry;
   const commands = sketchCommands({
     ...doings,
@@ -111,7 +122,7 @@ export default function SketchStage({ project, documents }: StageProps) {
       <Workplace
         project={project}
         document={row.id}
-        commands={commands}
+        commands={[...commands, ...copying]}
         canvas={
           page &&
           data && (

@@ -1,26 +1,30 @@
 import type { Shapes } from "../../api/client";
-import type { Edit } from "../../api/queries";
+import { type Edit, useProject, useWork } from "../../api/queries";
+import { carries, putDown } from "../../bench/carrying";
 import { Button, Card, TextField } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
 import { useSketch } from "./store";
 
 /** The views framed on the page: named, struck out, copied, repeated faintly. */
 export function ViewsCard(props: {
+  project: string;
   sheet: Shapes["SheetOutline"];
   sheets: Shapes["DocumentShape"][];
   current: Shapes["DocumentShape"];
   edit: Edit;
   onCopyView: (view: string, to: string) => void;
 }) {
-  const { sheet, sheets, current, edit, onCopyView } = props;
+  const { project, sheet, sheets, current, edit, onCopyView } = props;
   const { copying, fainting, set, take } = useSketch();
+  const work = useWork();
+  const documents = useProject(project).data?.documents ?? [];
   return (
     <Card title="Views" aside={sheet.views.length ? "" : "none yet"}>
       {sheet.views.length === 0 && (
         <p className="text-quiet">Frame what belongs together, to pin it behind the form.</p>
       )}
       {sheet.views.map((view) => (
-        <div key={view.id}>
+        <div key={view.id} {...carries({ kind: "view", sheet: current.id, view: view.id })}>
           <TextField
             label={`${view.view}`}
             value={view.name}
@@ -82,6 +86,15 @@ export function ViewsCard(props: {
               }}
             >
               Faint
+            </Button>
+            <Button
+              weight="quiet"
+              label={`Stand ${view.name} behind the form`}
+              onClick={() =>
+                work(() => putDown(project, documents, "Form", { kind: "view", sheet: current.id, view: view.id }))
+              }
+            >
+              To Form
             </Button>
             <Button
               weight="quiet"

@@ -1,8 +1,10 @@
 import { answer, api, type Shapes } from "../../api/client";
 import { type Edit, useWork } from "../../api/queries";
 import { FINISHES } from "../../api/values";
+import { carries, putDown } from "../../bench/carrying";
 import { useBench } from "../../bench/store";
 import { Button, Card, ColourField, Row, Switch, TextField } from "../../ui/controls";
+import { Menu } from "../../ui/Menu";
 import { NumberField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
 import { Picture, pictureOf } from "../../ui/Picture";
@@ -16,6 +18,7 @@ type Shot = Shapes["Shot"];
 type Take = Shapes["TakeShape"];
 
 interface InspectorProps {
+  documents: Shapes["DocumentShape"][];
   project: string;
   studio: string;
   stored: Setting;
@@ -240,7 +243,25 @@ function ShotsCard(props: InspectorProps) {
   );
 }
 
-function TakesCard({ project, takes }: InspectorProps) {
+/** Where a take can go from here, without being carried there. */
+function TakeWays(props: { project: string; documents: Shapes["DocumentShape"][]; take: Take }) {
+  const { project, documents, take } = props;
+  const work = useWork();
+  const thing = { kind: "take", id: take.id, name: take.name } as const;
+  return (
+    <Menu
+      label={`More for ${take.name}`}
+      className="px-2.5 py-1"
+      items={[
+        { name: "Hang on the board", run: () => work(() => putDown(project, documents, "Review", thing)) },
+        { name: "On to the sheet", run: () => work(() => putDown(project, documents, "Sketch", thing)) },
+      ]}
+    />
+  );
+}
+
+function TakesCard(props: InspectorProps) {
+  const { project, takes } = props;
   const { take: chosen, set } = useStudioStage();
   const read = useReading();
   const work = useWork();
@@ -254,7 +275,7 @@ function TakesCard({ project, takes }: InspectorProps) {
     <Card title="Takes" aside={takes.length ? "newest first" : "none yet"}>
       <ul className="space-y-2">
         {[...takes].reverse().map((take) => (
-          <li key={take.id}>
+          <li key={take.id} {...(take.picture ? carries({ kind: "take", id: take.id, name: take.name }) : {})}>
             <button
               type="button"
               onClick={() => set({ take: take.id })}
@@ -289,6 +310,7 @@ function TakesCard({ project, takes }: InspectorProps) {
                   Go on
                 </Button>
               )}
+              {take.picture && <TakeWays {...{ project, documents: props.documents, take }} />}
               {take.picture && (
                 <a
                   href={pictureOf(project, take)}

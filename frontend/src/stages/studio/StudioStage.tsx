@@ -4,6 +4,7 @@ import { answer, api, type Shapes } from "../../api/client";
 import { at, newId, useEdit, useForm, useStatus, useStudio, useTakes, useWork } from "../../api/queries";
 import { useAddressedView } from "../../bench/address";
 import type { Command } from "../../bench/commands";
+import { useCopying } from "../../bench/copying";
 import { type StageProps, useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { useSkins } from "../../view3d/useParts";
@@ -134,11 +135,20 @@ export default function StudioStage({ project, documents }: StageProps) {
     { id: "preview", name: "Preview", group: "Take", key: "escape", run: () => set({ take: null }) },
   ];
 
+  const copying = useCopying({
+    project,
+    document: row.id,
+    what: "light",
+    items: [],
+    said: stored ? "the light" : undefined,
+    hint: "The studio is not here yet.",
+  });
+
   return (
     <Workplace
       project={project}
       document={row.id}
-      commands={commands}
+      commands={[...commands, ...copying]}
       canvas={
         <StudioCanvas
           project={project}
@@ -154,6 +164,7 @@ export default function StudioStage({ project, documents }: StageProps) {
         stored && (
           <StudioInspector
             project={project}
+            documents={documents}
             studio={row.id}
             stored={stored}
             formId={formRow.id}

@@ -50,6 +50,19 @@ class StartPart(Frozen):
         return _added(form, part)
 
 
+class AddPart(Frozen):
+    """Take in a part made elsewhere, with its whole recipe."""
+
+    kind: Literal["add_part"] = "add_part"
+    added: Part
+
+    def sentence(self) -> str:
+        return f"Pasted {self.added.name}"
+
+    def applied_to(self, form: Form) -> Form:
+        return _added(form, self.added)
+
+
 class Shape(Frozen):
     """Add a step to a part's recipe."""
 
@@ -403,6 +416,7 @@ def _check_free(form: Form, part: Part) -> None:
 FormEdit = Annotated[
     StartPart
     | BeginOver
+    | AddPart
     | Shape
     | ChangeStep
     | DropStep

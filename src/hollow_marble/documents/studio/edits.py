@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import Frozen, find, given, put, replaced, without
@@ -42,6 +42,27 @@ class StartThreePoint(Frozen):
 
     def applied_to(self, studio: Studio) -> Studio:
         return _with(studio, lamps=THREE_POINT)
+
+
+class SetLight(Frozen):
+    """Take over the lamps and the sweep of another studio."""
+
+    kind: Literal["set_light"] = "set_light"
+    lamps: tuple[Lamp, ...] = Field(max_length=24)
+    sweep: Sweep
+
+    @model_validator(mode="after")
+    def _once_each(self) -> SetLight:
+        if len({lamp.id for lamp in self.lamps}) != len(self.lamps):
+            raise ValueError("two lamps have one id")
+        return self
+
+    def sentence(self) -> str:
+        return f"Pasted the light: {len(self.lamps)} lamps and the sweep"
+
+    def applied_to(self, studio: Studio) -> Studio:
+        setting = studio.setting.model_copy(update={"lamps": self.lamps, "sweep": self.sweep})
+        return studio.model_copy(update={"setting": setting})
 
 
 class SetCamera(Frozen):
@@ -157,6 +178,15 @@ class RemoveShot(Frozen):
 
 
 StudioEdit = Annotated[
-    SetLamp | StartThreePoint | SetCamera | SetSweep | SetFinish | KeepShot | ChangeShot | OpenShot | RemoveShot,
+    SetLamp
+    | StartThreePoint
+    | SetLight
+    | SetCamera
+    | SetSweep
+    | SetFinish
+    | KeepShot
+    | ChangeShot
+    | OpenShot
+    | RemoveShot,
     Field(discriminator="kind"),
 ]

@@ -1,0 +1,66 @@
+import { DropdownMenu } from "radix-ui";
+import { useEffect, useMemo, useRef } from "react";
+import { create } from "zustand";
+import { LINE, MenuLine, SURFACE } from "../ui/Menu";
+import { type Command, keyLabel, keyOf, run, useCommands, wanted } from "./commands";
+
+/** Lines of the menu, beside Undo and Redo. */
+const MOST = 12;
+
+/** Groups of what one does with what is picked; looking about and saving have their own places. */
+const ELSEWHERE = new Set(["Look", "Take along", "Stages", "Bench", "Begin"]);
+
+/** Where the menu of the canvas is open, px of the window. */
+export const useCanvasMenu = create<{ at: { x: number; y: number } | null }>(() => ({ at: null }));
+
+/** At the hand: undo in words, and what can act on what is picked. */
+export function CanvasMenu() {
+  const at = useCanvasMenu((menu) => menu.at);
+  const { stage, ledger } = useCommands();
+  const anchor = useRef<HTMLButtonElement>(null);
+  const items = useMemo(() => {
+    const able = (command: Command) => !command.cannot && !command.active && !ELSEWHERE.has(command.group);
+    const picked = stage.filter(
+      (command) => able(command) && (!command.hidden || command.byEvent || command.id === "copy"),
+    );
+    return [...picked].sort((a, b) => wanted(b) - wanted(a)).slice(0, MOST);
+  }, [stage]);
+  useEffect(() => {
+    if (at) anchor.current?.focus({ preventScroll: true });
+  }, [at]);
+  if (!at) return null;
+  const line = (command: Command) => {
+    const key = keyOf(command);
+    return (
+      <DropdownMenu.Item key={command.id} disabled={!!command.cannot} onSelect={() => run(command)} className={LINE}>
+        <MenuLine item={{ name: command.name, run: command.run, key: key && keyLabel(key) }} />
+      </DropdownMenu.Item>
+    );
+  };
+  return (
+    <DropdownMenu.Root open onOpenChange={(open) => !open && useCanvasMenu.setState({ at: null })}>
+      <DropdownMenu.Trigger
+        ref={anchor}
+        aria-label="Here"
+        className="fixed h-px w-px"
+        style={{ left: at.x, top: at.y }}
+      />
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="start"
+          sideOffset={2}
+          collisionPadding={8}
+          className={SURFACE}
+          onCloseAutoFocus={(event) => {
+            event.preventDefault();
+            document.querySelector<HTMLElement>("main")?.focus();
+          }}
+        >
+          {ledger.map(line)}
+          {items.length > 0 && <DropdownMenu.Separator className="my-1 h-px bg-vein" />}
+          {items.map(line)}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

@@ -1,0 +1,105 @@
+import { useEffect } from "react";
+import { create } from "zustand";
+import { persist } from "zustand/middleware";
+import { api, type Shapes } from "../api/client";
+import { ask, at, seen, useWork } from "../api/queries";
+import type { Command } from "./commands";
+import { typing } from "./keys";
+import { useBench } from "./store";
+
+type CopyOf = Shapes["CopyOf"];
+
+/** What was copied last: an address, so that another window and another project can paste it. */
+const useCopied = create<{ of: CopyOf | null; said: string }>()(
+  persist(() => ({ of: null as CopyOf | null, said: "" }), { name: "hollow-marble-copied" }),
+);
+window.addEventListener("storage", (event) => event.key === "hollow-marble-copied" && useCopied.persist.rehydrate());
+
+interface Copying {
+  project: string;
+  /** The document that is worked on. */
+  document: string;
+  what: CopyOf["what"];
+  items: string[];
+  /** What is copied, in words; nothing where there is nothing to copy. */
+  said: string | undefined;
+  /** What to do first. */
+  hint: string;
+  /** The layer lines are pasted on. */
+  layer?: string;
+}
+
+/** Copy and paste, by key, by word and by the system's own paste. */
+export function useCopying(copying: Copying): Command[] {
+  const { project, document, what, items, said, hint, layer } = copying;
+  const { of, said: copied } = useCopied();
+  const work = useWork(document);
+  const copy = () => {
+    useCopied.setState({ of: { project, document, at: seen(document) ?? 0, what, items }, said: said ?? "" });
+    useBench.getState().notify(`Copied ${said}.`);
+  };
+  const paste = () => {
+    if (!of) return;
+    work(() =>
+      ask(document, (headers) =>
+        api.POST("/api/projects/{project}/documents/{document}/paste", {
+          ...at(project, document),
+          headers,
+          body: { of, layer: layer ?? null },
+        }),
+      ),
+    );
+  };
+  useEffect(() => {
+    const pasted = (event: ClipboardEvent) => {
+      if (typing(event as unknown as KeyboardEvent) || event.defaultPrevented) return;
+      if (event.clipboardData?.files.length || window.document.querySelector("[role=dialog]")) return;
+      event.preventDefault();
+      paste();
+    };
+    window.addEventListener("paste", pasted);
+    return () => window.removeEventListener("paste", pasted);
+  });
+  return [
+    {
+      id: "copy",
+      name: said ? `Copy ${said}` : "Copy",
+      group: "Change",
+      key: "mod+c",
+      hidden: true,
+      cannot: said ? undefined : hint,
+      does: "Copy it, to paste here, on another sheet, in another project.",
+      means: "clipboard duplicate",
+      likely: 2,
+      run: copy,
+    },
+    {
+      id: "paste",
+      name: copied ? `Paste ${copied}` : "Paste",
+      group: "Change",
+      key: "mod+v",
+      hidden: true,
+      // the system's own paste brings pictures from elsewhere by the same key
+      byEvent: true,
+      cannot: of ? undefined : "Nothing was copied yet.",
+      does: "Put what was copied here.",
+      means: "clipboard insert",
+      likely: 2,
+      run: paste,
+    },
+  ];
+}
+
+/** Pictures of the system's clipboard come in like files. */
+export function usePastedFiles(onFiles: (files: File[]) => void): void {
+  useEffect(() => {
+    const pasted = (event: ClipboardEvent) => {
+      const files = [...(event.clipboardData?.files ?? [])];
+      if (!files.length || typing(event as unknown as KeyboardEvent)) return;
+      event.preventDefault();
+      onFiles(files);
+    };
+    window.addEventListener("paste", pasted, true);
+    return () => window.removeEventListener("paste", pasted, true);
+  });
+}

@@ -1,0 +1,137 @@
+"""Lines, parts and light go from one document into another, of this project or another one."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+
+from hollow_marble.web.app import create_app
+from tests.web.test_api import Client
+
+
+@pytest.fixture
+def client(tmp_path: Path) -> Iterator[Client]:
+    app = create_app(tmp_path, work=False)
+    yield Client(app.test_client())
+    app.extensions["hollow_marble"].close()
+
+
+@pytest.fixture
+def other(client: Client) -> dict[str, str]:
+    """Another project: its id, and those of its documents."""
+    made = client.http.post("/api/projects", json={"name": "Wren"}).json
+    return {"id": made["project"]["id"]} | {one["kind"]: one["id"] for one in made["documents"]}
+
+
+def draw(client: Client) -> str:
+    samples = np.array([[300, 300, 0.5, 0], [500, 420, 0.8, 0], [700, 300, 0.5, 0]], np.float32)
+    where = client.url(f"sheets/{client.ids['sheet']}/strokes?layer=rough&nib=pencil&size=6&tone=0.8&colour=%2320282b")
+    assert client.http.post(where, data=samples.tobytes()).status_code == 200
+    return strokes(client, client.project, client.ids["sheet"])[-1].id
+
+
+def strokes(client: Client, project: str, sheet: str) -> Any:
+    ledger = client.http.application.extensions["hollow_marble"].application.workspace.project(project).ledger
+    return [stroke for layer in ledger.state(sheet).layers if layer.kind == "ink" for stroke in layer.strokes]
+
+
+def head(client: Client, kind: str, place: str) -> int:
+    return client.http.get(client.url(f"{place}/{client.ids[kind]}")).json["standing"]["head"] or 0
+
+
+def paste(client: Client, project: str, document: str, what: str, kind: str, items: list[str], at: int) -> Any:
+    of = {"project": client.project, "document": client.ids[kind], "at": at, "what": what, "items": items}
+    return client.http.post(f"/api/projects/{project}/documents/{document}/paste", json={"of": of})
+
+
+def test_lines_go_beside_themselves_and_on_to_the_sheet_of_another_project(
+    client: Client, other: dict[str, str]
+) -> None:
+    line = draw(client)
+    at = head(client, "sheet", "sheets")
+    assert paste(client, client.project, client.ids["sheet"], "lines", "sheet", [line], at).status_code == 200
+    first, beside = strokes(client, client.project, client.ids["sheet"])
+    assert np.subtract(beside.bounds, first.bounds).tolist() == [40, 40, 40, 40]
+    client.http.post(client.url(f"documents/{client.ids['sheet']}/undo"))
+    client.http.post(client.url(f"documents/{client.ids['sheet']}/undo"))
+    # the copy is what lay there when it was copied, whatever became of it
+    made = paste(client, other["id"], other["sheet"], "lines", "sheet", [line], at)
+    assert made.json["standing"]["sentence"] == "Pasted a line"
+    (there,) = strokes(client, other["id"], other["sheet"])
+    assert (there.bounds, there.id != first.id) == (first.bounds, True)
+    page = client.http.get(f"/api/projects/{other['id']}/sheets/{other['sheet']}/page.png").data
+    client.http.post(client.url(f"documents/{client.ids['sheet']}/redo"))
+    assert page == client.http.get(client.url(f"sheets/{client.ids['sheet']}/page.png")).data
+
+
+def test_a_part_goes_into_the_form_of_another_project_with_its_recipe_and_its_file(
+    client: Client, other: dict[str, str]
+) -> None:
+    cage = b"o Lid\nv 0 0 0\nv 10 0 0\nv 10 10 0\nv 0 10 0\nf 1 2 3 4\n"
+    import io
+
+    where = client.url(f"forms/{client.ids['form']}/import")
+    assert client.http.post(where, data={"file": (io.BytesIO(cage), "lid.obj")}).status_code == 200
+    (part,) = client.http.get(client.url(f"forms/{client.ids['form']}")).json["body"]["parts"]
+    at = head(client, "form", "forms")
+    for _ in range(2):
+        assert paste(client, other["id"], other["form"], "part", "form", [part["id"]], at).status_code == 200
+    state = client.http.get(f"/api/projects/{other['id']}/forms/{other['form']}").json
+    assert [one["name"] for one in state["body"]["parts"]] == ["lid", "lid 2"]
+    assert state["problems"] == {}
+    for one in state["body"]["parts"]:
+        mesh = client.http.get(f"/api/projects/{other['id']}/forms/{other['form']}/parts/{one['id']}/mesh")
+        assert mesh.status_code == 200, "its cage came along"
+
+
+def test_light_goes_from_studio_to_studio(client: Client, other: dict[str, str]) -> None:
+    lamp = client.http.get(client.url(f"studios/{client.ids['studio']}")).json["body"]["setting"]["lamps"][0]
+    client.edit("set_lamp", lamp={**lamp, "azimuth": 77})
+    at = head(client, "studio", "studios")
+    assert paste(client, other["id"], other["studio"], "light", "studio", [], at).status_code == 200
+    setting = client.http.get(f"/api/projects/{other['id']}/studios/{other['studio']}").json["body"]["setting"]
+    assert setting["lamps"][0]["azimuth"] == 77
+
+
+@pytest.mark.parametrize(
+    ("what", "kind", "items", "into", "words"),
+    [
+        ("lines", "sheet", ["gone"], "sheet", "no longer there"),
+        ("lines", "sheet", ["gone"], "form", "goes into a sheet"),
+        ("part", "form", ["gone"], "form", "no longer there"),
+        ("light", "studio", [], "board", "goes into a studio"),
+        ("part", "sheet", ["x"], "form", "goes into a form"),
+    ],
+)
+def test_what_does_not_fit_is_said(
+    client: Client, what: str, kind: str, items: list[str], into: str, words: str
+) -> None:
+    refused = paste(client, client.project, client.ids[into], what, kind, items, 0)
+    assert refused.status_code in (404, 422)
+    assert words in refused.json["detail"]
+
+
+def test_two_lamps_of_one_id_are_no_light(client: Client) -> None:
+    setting = client.http.get(client.url(f"studios/{client.ids['studio']}")).json["body"]["setting"]
+    edit = {"kind": "set_light", "lamps": [setting["lamps"][0]] * 2, "sweep": setting["sweep"]}
+    where = client.url(f"documents/{client.ids['studio']}/edits")
+    assert client.http.post(where, json={"edit": edit}).status_code == 422
+
+
+@pytest.mark.parametrize("kind", ["sheet", "form"])
+def test_a_small_picture_tells_each_line_of_a_ledger(client: Client, kind: str) -> None:
+    if kind == "sheet":
+        draw(client)
+    else:
+        client.box()
+    line = head(client, kind, f"{kind}s")
+    where = client.url(f"documents/{client.ids[kind]}/portrait.png")
+    before, after = (client.http.get(f"{where}?at={at}&wide=160") for at in (0, line))
+    assert before.mimetype == after.mimetype == "image/png"
+    assert before.data != after.data
+    assert client.http.get(f"{where}?at={line}&wide=160").data == after.data
+    assert client.http.get(client.url(f"documents/{client.ids['board']}/portrait.png?at=0")).status_code == 422
