@@ -3,6 +3,7 @@ import { queries, useStatus, useTakes, useTasks, useWork } from "../api/queries"
 import { duration } from "../ui/duration";
 import { Picture, pictureOf } from "../ui/Picture";
 import { type Carried, carries, putDown, receives, useTaking } from "./carrying";
+import { FirstSteps } from "./FirstSteps";
 import { STAGES, type Stage, useBench } from "./store";
 
 interface HeaderProps {
@@ -21,7 +22,7 @@ export function Header(props: HeaderProps) {
   const put = (to: Stage, thing: Carried) => work(() => putDown(props.project.id, props.documents, to, thing));
   const taking = useTaking();
   return (
-    <header className="flex h-[3.4rem] shrink-0 items-center gap-3 border-vein border-b bg-paper pr-4 pl-4">
+    <header className="flex min-h-[3.4rem] shrink-0 items-center gap-x-3 border-vein border-b bg-paper px-4 max-[640px]:flex-wrap">
       <svg viewBox="0 0 22 22" className="h-[1.6rem] w-[1.6rem]" aria-hidden="true">
         <circle cx="11" cy="11" r="8" fill="none" stroke="var(--vein)" strokeWidth="5" />
         <path d="M14.8 18A8 8 0 1 1 17.8 6.8" fill="none" stroke="var(--ink)" strokeWidth="5" />
@@ -29,13 +30,16 @@ export function Header(props: HeaderProps) {
       <button
         type="button"
         onClick={props.onProjects}
-        className="flex min-w-0 items-baseline gap-3 hover:text-act"
+        className="flex min-w-[3rem] items-baseline gap-3 hover:text-act max-[640px]:flex-1"
         title="Projects"
       >
         <h1 className="truncate font-semibold font-serif text-[1.45rem] tracking-tight">{props.project.name}</h1>
         <span className="truncate text-quiet max-[1100px]:hidden">{props.project.maker}</span>
       </button>
-      <nav aria-label="Stages" className="ml-8 flex gap-6 max-[1000px]:ml-2 max-[1000px]:gap-3">
+      <nav
+        aria-label="Stages"
+        className="ml-8 flex gap-6 max-[1000px]:ml-2 max-[1000px]:gap-3 max-[640px]:order-last max-[640px]:ml-0 max-[640px]:w-full"
+      >
         {STAGES.map((name) => (
           <button
             key={name}
@@ -50,6 +54,7 @@ export function Header(props: HeaderProps) {
         ))}
       </nav>
       <Thread project={props.project.id} documents={props.documents} onBrief={props.onBrief} onPut={put} />
+      <FirstSteps project={props.project.id} documents={props.documents} />
       <LongWork project={props.project.id} />
       <button type="button" onClick={props.onSettings} className="text-quiet hover:text-ink">
         Settings
@@ -109,7 +114,7 @@ function Thread(props: {
     { stage: "Review", name: "Board", chosen: false, picture: null, word: "board" },
   ] as const;
   return (
-    <nav aria-label="Thread" className="ml-auto flex items-center">
+    <nav aria-label="Thread" className="ml-auto flex items-center max-[640px]:hidden">
       <button
         type="button"
         title="The brief"

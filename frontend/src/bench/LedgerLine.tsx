@@ -149,7 +149,10 @@ function LedgerList(props: { project: string; document: string; kind: string; st
   return (
     <>
       <History project={props.project} document={props.document} kind={props.kind} ledger={data} onGo={go} />
-      <section aria-label="Ledger" className="grid max-h-[30vh] grid-cols-[1fr_16rem] border-vein border-b">
+      <section
+        aria-label="Ledger"
+        className="grid h-[26vh] grid-cols-[minmax(0,1fr)_minmax(9rem,16rem)] grid-rows-[minmax(0,1fr)] border-vein border-b"
+      >
         <ol className="overflow-y-auto py-2">
           {rows.map((row) => (
             <li key={row.id ?? "start"}>

@@ -70,6 +70,9 @@ interface Settings {
   keys: Record<string, string>;
   /** How often each command was used, by its id. */
   uses: Record<string, number>;
+  /** The first steps were followed, or are not wanted; one has looked at a surface. */
+  led: boolean;
+  looked: boolean;
   /** Rem the tool list and the inspector are wide. */
   widths: { tools: number; inspector: number };
   change: (settings: Partial<Omit<Settings, "change">>) => void;
@@ -90,6 +93,8 @@ export const useSettings = create<Settings>()(
       sign: "browser",
       keys: {},
       uses: {},
+      led: false,
+      looked: false,
       widths: WIDTHS,
       change: (settings) => set(settings),
     }),

@@ -1,4 +1,5 @@
 import type { Shapes } from "../../api/client";
+import { Empty } from "../../bench/Empty";
 import { useBench } from "../../bench/store";
 import { Button } from "../../ui/controls";
 import { Picture, pictureOf } from "../../ui/Picture";
@@ -9,18 +10,17 @@ type Take = Shapes["TakeShape"];
 export function EmptyBoard({ first, onHang }: { first: Take | undefined; onHang: (take: Take) => void }) {
   const go = useBench((bench) => bench.go);
   return (
-    <div className="absolute inset-x-0 top-[34%] text-center">
-      <p className="font-semibold font-serif text-[1.6rem]">An empty board</p>
-      <p className="mt-1 mb-4 text-quiet">The right people see the right pictures here and answer.</p>
-      <div className="flex justify-center gap-3">
-        {first && (
-          <Button weight="act" onClick={() => onHang(first)}>
-            Hang {first.name}
-          </Button>
-        )}
-        <Button onClick={() => go("Studio")}>Take a picture</Button>
-      </div>
-    </div>
+    <Empty title="An empty board" says="The right people see the right pictures here and answer.">
+      {first && (
+        <Button weight="act" onClick={() => onHang(first)}>
+          Hang {first.name}
+        </Button>
+      )}
+      <Button weight={first ? "plain" : "act"} onClick={() => go("Studio")}>
+        Take a picture
+      </Button>
+      {!first && <Button onClick={() => go("Form")}>Look at the form</Button>}
+    </Empty>
   );
 }
 

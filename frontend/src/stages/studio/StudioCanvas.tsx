@@ -1,7 +1,6 @@
 import { memo, useEffect, useRef, useState } from "react";
 import type { Shapes } from "../../api/client";
-import { useBench } from "../../bench/store";
-import { Button } from "../../ui/controls";
+import { FormMissing } from "../../bench/Empty";
 import { duration } from "../../ui/duration";
 import { type Reading, useReading } from "../../ui/numbers/reading";
 import { Picture, pictureOf } from "../../ui/Picture";
@@ -24,7 +23,6 @@ interface CanvasProps {
 export function StudioCanvas(props: CanvasProps) {
   const { project, form, stored, parts, shot, take } = props;
   const { size, guides } = useStudioStage();
-  const go = useBench((bench) => bench.go);
   const read = useReading();
   const dragged = useStudioHand((hand) => hand.draft?.camera?.focal);
   const [width, height] = take ? [take.width, take.height] : shot ? [shot.width ?? 960, shot.height ?? 600] : size;
@@ -41,12 +39,12 @@ export function StudioCanvas(props: CanvasProps) {
       ) : parts.length && stored && form ? (
         <StagedSet {...props} form={form} stored={stored} aspect={width / height} />
       ) : form && !form.body.parts?.length ? (
-        <div className="grid h-full place-content-center bg-paper text-center">
-          <p className="font-semibold font-serif text-[1.6rem]">An empty set</p>
-          <p className="mb-4 text-quiet">The sweep and three lamps are up; the product is missing.</p>
-          <span>
-            <Button onClick={() => go("Form")}>Begin a form</Button>
-          </span>
+        <div className="relative h-full bg-paper">
+          <FormMissing
+            project={project}
+            title="An empty set"
+            says="The sweep and three lamps are up; the product is missing."
+          />
         </div>
       ) : null}
     </PictureFrame>

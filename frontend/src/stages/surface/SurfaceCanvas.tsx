@@ -1,8 +1,7 @@
 import { useEffect, useMemo, useRef } from "react";
 import { type BufferAttribute, DoubleSide, Mesh, Triangle, Vector3 } from "three";
 import type { Shapes } from "../../api/client";
-import { useBench } from "../../bench/store";
-import { Button } from "../../ui/controls";
+import { FormMissing } from "../../bench/Empty";
 import type { Spot } from "../../ui/pointing";
 import { cameraOf, onScreen, rayAt } from "../../view3d/orbit";
 import { Daylight, Plaster } from "../../view3d/Plaster";
@@ -15,6 +14,7 @@ import { Striped } from "./Striped";
 import { type Reading, surfaceEye, useSurface, useSurfaceHand } from "./store";
 
 interface CanvasProps {
+  project: string;
   form: Shapes["FormState"] | undefined;
   parts: Shown[];
   quantity: Quantity | null;
@@ -26,7 +26,6 @@ interface CanvasProps {
 /** The form as a probe shows it. */
 export function SurfaceCanvas(props: CanvasProps) {
   const { form, parts, quantity, maps, range, findings } = props;
-  const go = useBench((bench) => bench.go);
   const { probe, count, around, above } = useSurface();
   const across = useMemo(() => direction(around, above), [around, above]);
   const hands = useReading(parts, maps, quantity);
@@ -68,10 +67,12 @@ export function SurfaceCanvas(props: CanvasProps) {
       </View3D>
       {quantity && <Legend range={range} unit={quantity === "mean" ? "1/mm" : "1/mm²"} />}
       {form && !form.body.parts?.length && (
-        <div className="absolute inset-x-0 top-[36%] text-center text-page">
-          <p className="font-semibold font-serif text-[1.6rem]">Nothing to look at yet</p>
-          <p className="mb-4">Here stripes and curvature show a flaw before a highlight does.</p>
-          <Button onClick={() => go("Form")}>Begin a form</Button>
+        <div className="text-page">
+          <FormMissing
+            project={props.project}
+            title="Nothing to look at yet"
+            says="Here stripes and curvature show a flaw before a highlight does."
+          />
         </div>
       )}
     </>

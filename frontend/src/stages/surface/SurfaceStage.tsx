@@ -1,7 +1,7 @@
-import { useMemo } from "react";
+import { useEffect, useMemo } from "react";
 import { useForm, useFormSize, useSoundness } from "../../api/queries";
 import type { Command } from "../../bench/commands";
-import type { StageProps } from "../../bench/store";
+import { type StageProps, useSettings } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { FormSize } from "../../ui/FormSize";
 import { SliderField } from "../../ui/numbers/NumberField";
@@ -111,6 +111,11 @@ export default function SurfaceStage({ project, documents }: StageProps) {
       () => set({ place: null }),
     ),
   ];
+  const change = useSettings((settings) => settings.change);
+  const looking = parts.length > 0;
+  useEffect(() => {
+    if (looking) change({ looked: true });
+  }, [looking, change]);
   const size = useFormSize(project, row.id, data?.standing.head);
 
   return (
@@ -119,7 +124,15 @@ export default function SurfaceStage({ project, documents }: StageProps) {
       document={row.id}
       commands={commands}
       canvas={
-        <SurfaceCanvas form={data} parts={parts} quantity={quantity} maps={maps} range={range} findings={findings} />
+        <SurfaceCanvas
+          project={project}
+          form={data}
+          parts={parts}
+          quantity={quantity}
+          maps={maps}
+          range={range}
+          findings={findings}
+        />
       }
       inspector={
         <>
