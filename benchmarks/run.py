@@ -8,7 +8,7 @@ import sys
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import browser, cages, drafting, ground, hand, hostile, ink, pictures, sheets
+from benchmarks import browser, cages, drafting, felt, ground, hand, hostile, ink, pictures, sheets
 from benchmarks.measure import Result
 
 ALL = (
@@ -37,6 +37,7 @@ ALL = (
     hand.memory_form,
     hand.memory_studio,
     hand.bytes_over_the_wire,
+    felt.felt,
     pictures.cold_start,
     pictures.first_picture,
     pictures.review_quality,

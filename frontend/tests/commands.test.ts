@@ -2,6 +2,7 @@
 /** Tool lists: every command has a name and a place, and no key stands for two things. */
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { answersTo, type Command, run } from "../src/bench/commands";
+import { hasMotion } from "../src/bench/Motion";
 import { useBench } from "../src/bench/store";
 import { type FormDoings, formCommands } from "../src/stages/form/commands";
 import { useFormStage } from "../src/stages/form/store";
@@ -31,7 +32,7 @@ const sketch = (fields: Partial<SketchDoings> = {}) =>
     spies<SketchDoings>({
       symmetry: false,
       guides: true,
-      options: { perspective: null, box: null, face: () => null, light: null },
+      options: { perspective: null, box: null, face: () => null, light: null, numbers: null },
       ...fields,
     }),
   );
@@ -69,6 +70,13 @@ describe.each([
       expect(command.does, command.id).toMatch(/^[A-Z].*\.$/);
       expect(answersTo(command, command.name), command.id).toBeGreaterThan(0);
     }
+  });
+
+  it("are drawn, each of them, as it works", () => {
+    const stage = list === form ? "Form" : "Sketch";
+    for (const command of list())
+      if (!command.id.startsWith("nudge") && !/-view-/.test(command.id))
+        expect(hasMotion(stage, command.id), command.id).toBe(true);
   });
 
   it("share no key, and take none of the bench's", () => {
@@ -244,7 +252,7 @@ describe("Sketch", () => {
   });
 
   it("does what the words say", () => {
-    const options = { perspective: null, box: null, face: () => null, light: null };
+    const options = { perspective: null, box: null, face: () => null, light: null, numbers: null };
     const does = spies<SketchDoings>({ symmetry: true, guides: false, options });
     const commands = sketchCommands(does);
     find(commands, "new-tone").run();

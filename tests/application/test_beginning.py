@@ -11,7 +11,7 @@ import pytest
 
 from hollow_marble.application.application import Application
 from hollow_marble.application.beginning import BeginRequest, begin_over, outline_of
-from hollow_marble.application.editing import ANYBODY
+from hollow_marble.application.editing import ANYBODY, Proposal
 from hollow_marble.core.cage.measure import measure
 from hollow_marble.core.cage.outlined import outlined, spans_of
 from hollow_marble.core.cage.profiles import half_of, turned
@@ -20,6 +20,7 @@ from hollow_marble.core.cage.weld import weld, welded_mesh
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.surface.soundness import check_soundness
 from hollow_marble.demo.designer import Designer
+from hollow_marble.documents.form.edits import Shape
 from hollow_marble.documents.sheet.edits import FrameView
 from hollow_marble.store.library import Project
 
@@ -68,6 +69,17 @@ def crossings_of_line(line: np.ndarray, height: float) -> np.ndarray:
     cut = (a[:, 1] - height) * (b[:, 1] - height) <= 0
     share = (height - a[cut, 1]) / (b[cut, 1] - a[cut, 1])
     return a[cut, 0] + share * (b[cut, 0] - a[cut, 0])
+
+
+def test_an_even_outline_makes_a_body_that_is_even_to_the_last_bit() -> None:
+    """Live symmetry looks for the partner of every point; a skin known to single precision had pushed them apart."""
+    line = pebble(31, 54)
+    spans = spans_of([line])
+    half = (spans[:, 1] - spans[:, 0]) / 2
+    cage = outlined(np.column_stack([-half, half, spans[:, 2]]), 34, 4, 3, 8)
+    points = {tuple(point) for point in cage.points.tolist()}
+    assert {(-x, y, z) for x, y, z in points} == points
+    assert {(x, -y, z) for x, y, z in points} == points
 
 
 @pytest.mark.parametrize(
@@ -158,7 +170,8 @@ def part_of(project: Project) -> Any:
 @pytest.mark.parametrize("how", ["outlined", "turned"])
 def test_a_drawing_becomes_a_body_in_one_move(application: Application, project: Project, how: Any) -> None:
     sheet, form = draw(project, pebble(180, 314)), project.ledger.rows("form")[0].id
-    begin_over(application.editing, project, form, BeginRequest(sheet=sheet, how=how, height=108), ANYBODY)
+    editing = application.editing
+    begin_over(editing, project, form, BeginRequest(sheet=sheet, how=how, height=108), ANYBODY)
     state = part_of(project)
     (part,), (reference,) = state.parts, state.references
     body = application.workspace.evaluator(project).body(part, state.parts)
@@ -171,6 +184,11 @@ def test_a_drawing_becomes_a_body_in_one_move(application: Application, project:
     (ax, ay), (_, by) = reference.line
     assert (abs(by - ay), reference.length, ax) == (pytest.approx(628, abs=2), 108, pytest.approx(1200, abs=1))
     assert project.ledger.state(sheet).views[0].view == "front"
+    # it can be shaped at once, with the symmetry it began with
+    face = {"kind": "extruded", "faces": [0], "distance": 4, "symmetry": part.symmetry.model_dump()}
+    shaped = Shape.model_validate({"part": part.id, "step": face})
+    editing.make(project, form, lambda _: Proposal(shaped), ANYBODY)
+    project.ledger.undo(form)
     project.ledger.undo(form)
     assert part_of(project).parts == part_of(project).references == (), "undone as one move"
 

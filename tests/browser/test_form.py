@@ -34,12 +34,12 @@ def _begin(bench: Bench, name: str, divisions: tuple[int, int, int] = (2, 2, 2))
 def _begin_by_hand(bench: Bench, name: str, divisions: tuple[int, int, int]) -> str:
     project = bench.begin(name)
     bench.stage("Form")
-    bench.page.get_by_role("button", name="Begin with a box").click()
+    bench.tool("Box")
     for label, value in zip("WDH", divisions):
         field = bench.page.get_by_label(f"Divisions {label}", exact=True)
         field.fill(str(value))
         field.press("Enter")
-    bench.page.get_by_role("button", name="Begin", exact=True).click()
+    bench.page.get_by_role("button", name="Begin", exact=True).last.click()
     _shown(bench)
     return project
 

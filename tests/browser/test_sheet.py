@@ -104,7 +104,7 @@ def test_all_sheets_are_put_in_order_duplicated_compared_and_one_is_chosen(bench
     bench.sentence("Drew with the pencil")
     page.get_by_role("switch", name="Chosen direction").click()
     bench.sentence("Chose this direction")
-    expect(page.get_by_role("navigation", name="Thread").get_by_role("button").first).to_have_accessible_name(
+    expect(page.get_by_role("navigation", name="Thread").get_by_role("button").nth(1)).to_have_accessible_name(
         "Sheet: Sheet 1, the chosen direction"
     )
     page.keyboard.press("Shift+W")

@@ -205,6 +205,13 @@ export async function adopt(document: string, answered: Shapes["Changed"], from:
       held: answered.held,
     }),
   });
+  // lists of documents tell their heads: the thread shows where each stands
+  queries.setQueriesData<Shapes["ProjectState"]>({ queryKey: ["project"] }, (state) => {
+    const row = state?.documents.find(({ id }) => id === document);
+    const head = answered.standing.head ?? null;
+    if (!state || !row || row.head === head) return state;
+    return { ...state, documents: state.documents.map((one) => (one === row ? { ...row, head } : one)) };
+  });
   await queries.invalidateQueries({ queryKey: ["ledger", document] });
 }
 

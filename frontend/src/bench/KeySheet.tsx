@@ -36,7 +36,7 @@ export function KeySheet(props: { open: boolean; onClose: () => void }) {
               .filter((command) => command.group === group)
               .map((command) => (
                 <p key={command.id} className="flex justify-between gap-2">
-                  <span>{command.name}</span>
+                  <span>{command.name.split(":")[0]}</span>
                   <kbd className="font-medium font-sans text-quiet">{keyLabel(keyOf(command)!)}</kbd>
                 </p>
               ))}

@@ -342,6 +342,7 @@ type Motif = keyof typeof MOTIFS;
 
 /** Which drawing a command has, by its id; where an id means something else in a stage, by the stage and the id. */
 const OF: Record<string, Motif> = {
+  numbers: "line",
   pencil: "line",
   fineliner: "crisp",
   marker: "broad",

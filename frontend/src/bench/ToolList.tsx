@@ -142,16 +142,21 @@ function Tool({ command, ref }: { command: Command; ref?: React.Ref<HTMLDivEleme
           <button
             type="button"
             aria-pressed={command.active ?? undefined}
-            aria-label={command.name}
+            data-tool={command.name}
+            aria-description={command.cannot}
             aria-keyshortcuts={key ? key.replace("mod", "Control").split("+").map(upper).join("+") : undefined}
             onClick={() => run(command)}
             className={`flex min-h-[24px] w-full items-baseline justify-between gap-2 py-[0.22rem] pr-4 pl-[0.95rem] text-left ${command.active ? "font-semibold text-act" : command.cannot ? "text-quiet" : "hover:text-act"}`}
           >
             <span className="min-w-0">
               {command.name}
-              {command.cannot && <span className="block text-[0.86rem] leading-snug">{command.cannot}</span>}
+              {command.cannot && (
+                <span aria-hidden="true" className="block text-[0.86rem] leading-snug">
+                  {command.cannot}
+                </span>
+              )}
             </span>
-            <span className="shrink-0 font-medium text-[0.86rem] text-quiet">
+            <span aria-hidden="true" className="shrink-0 font-medium text-[0.86rem] text-quiet">
               {command.note ?? (key ? keyLabel(key) : "")}
             </span>
           </button>

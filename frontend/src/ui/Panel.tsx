@@ -31,11 +31,12 @@ export function Panel(props: {
           onCloseAutoFocus={backToWork}
           className={`fixed top-[8vh] left-1/2 z-50 max-h-[84vh] max-w-[94vw] -translate-x-1/2 overflow-auto border border-vein bg-paper p-6 text-ink ${width}`}
         >
-          <div className="mb-4 flex items-baseline justify-between gap-4">
-            <Dialog.Title className="font-semibold font-serif text-[1.5rem]">{props.title}</Dialog.Title>
-            <Dialog.Close className="min-h-[24px] px-1 text-quiet hover:text-ink">Close</Dialog.Close>
-          </div>
+          <Dialog.Title className="mb-4 pr-16 font-semibold font-serif text-[1.5rem]">{props.title}</Dialog.Title>
           {props.children}
+          {/* last, so that the focus begins with what the panel is for */}
+          <Dialog.Close className="absolute top-6 right-6 min-h-[24px] px-1 text-quiet hover:text-ink print:hidden">
+            Close
+          </Dialog.Close>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>

@@ -46,6 +46,10 @@ interface Finger {
   y: number;
 }
 
+/** What presses, types or switches with the space bar. */
+const OWN_SPACE =
+  "button, a, input, textarea, select, summary, [role=button], [role=menuitem], [contenteditable], [role=dialog]";
+
 /** Px a hand may tremble and still be in place, and milliseconds a finger rests to ask for more. */
 const TREMBLES = 6;
 const RESTS = 550;
@@ -120,7 +124,8 @@ export function pointed(canvas: HTMLElement, hand: Pointing): () => void {
     hand.onWheel(spot(event), event.deltaY);
   };
   const key = (event: KeyboardEvent) => {
-    if (event.code !== "Space" || (event.target !== document.body && event.target !== canvas)) return;
+    // what one is in may have its own use for the space bar; the canvas, and whatever only lies around it, has none
+    if (event.code !== "Space" || (event.target as Element).closest(OWN_SPACE)) return;
     spaced = event.type === "keydown";
     event.preventDefault();
   };

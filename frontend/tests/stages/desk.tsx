@@ -185,7 +185,7 @@ export class Desk {
     await this.seen();
     const list = screen.getByRole("navigation", { name: "Tools" });
     const shown = () =>
-      [...list.querySelectorAll("button")].find((button) => (button.ariaLabel ?? button.textContent) === name);
+      [...list.querySelectorAll("button")].find((button) => (button.dataset.tool ?? button.textContent) === name);
     // as a hand does: through the groups, and behind the fold where it is not among what can act
     const groups = [...list.querySelectorAll<HTMLElement>("[aria-label='Groups of tools'] button")];
     for (const group of shown() ? [] : groups) {

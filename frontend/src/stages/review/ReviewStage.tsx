@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import { newId, useBoard, useEdit, useTakes, useThread } from "../../api/queries";
 import { useAddressedView } from "../../bench/address";
-import type { Command } from "../../bench/commands";
+import { withWords } from "../../bench/commands";
 import { type StageProps, useSettings } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { EmptyBoard, TakesOnTheBoard } from "./Board";
@@ -10,6 +10,7 @@ import { CommentCard, PinsCard } from "./PinsCard";
 import { ThreadCard } from "./ThreadCard";
 import { VerdictCard } from "./VerdictCard";
 import { Wipe } from "./Wipe";
+import { REVIEW_WORDS } from "./words";
 
 type Take = Shapes["TakeShape"];
 
@@ -46,31 +47,44 @@ export default function ReviewStage({ project, documents }: StageProps) {
       pair.find((candidate) => candidate.id !== take.id) ?? hung.find((candidate) => candidate.id !== take.id);
     if (other) edit({ kind: "compare_pair", left: other.id, right: take.id });
   };
-  const commands: Command[] = [
-    { id: "look", name: "Look", group: "Board", key: "l", active: !pinning, run: () => setPinning(false) },
-    {
-      id: "pin",
-      name: "Pin a comment",
-      group: "Board",
-      key: "p",
-      active: pinning,
-      run: () => setPinning(true),
-      options: <p className="text-[0.92rem] text-quiet">Click the picture where it belongs.</p>,
-    },
-    { id: "compare", name: "Compare with this", group: "Board", key: "c", run: () => current && compare(current) },
-    {
-      id: "down",
-      name: "Take it down",
-      group: "Board",
-      run: () => current && edit({ kind: "take_down", take: current.id }),
-    },
-    ...free.map((take) => ({
-      id: `hang-${take.id}`,
-      name: `Hang ${take.name}, ${take.quality}`,
-      group: "Takes to hang",
-      run: () => hang(take),
-    })),
-  ];
+  const commands = withWords(
+    [
+      { id: "look", name: "Look", group: "Board", key: "l", active: !pinning, run: () => setPinning(false) },
+      {
+        id: "pin",
+        name: "Pin a comment",
+        group: "Board",
+        key: "p",
+        active: pinning,
+        run: () => setPinning(true),
+        options: <p className="text-[0.92rem] text-quiet">Click the picture where it belongs.</p>,
+      },
+      {
+        id: "compare",
+        name: "Compare with this",
+        group: "Board",
+        key: "c",
+        cannot: hung.length > 1 ? undefined : "Hang two takes first.",
+        run: () => current && compare(current),
+      },
+      {
+        id: "down",
+        name: "Take it down",
+        cannot: current ? undefined : "Nothing hangs here yet.",
+        group: "Board",
+        run: () => current && edit({ kind: "take_down", take: current.id }),
+      },
+      ...free.map((take) => ({
+        id: `hang-${take.id}`,
+        name: `Hang ${take.name}, ${take.quality}`,
+        group: "Takes to hang",
+        likely: 6,
+        does: "Hang it on the board.",
+        run: () => hang(take),
+      })),
+    ],
+    REVIEW_WORDS,
+  );
   const pins = (board?.pins ?? []).filter((item) => item.take === current?.id);
 
   return (

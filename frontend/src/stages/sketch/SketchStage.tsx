@@ -9,6 +9,7 @@ import { sketchCommands } from "./commands";
 import { BoxOptions, FaceOptions, PerspectiveOptions } from "./drafting/DraftingOptions";
 import { useDrafting } from "./drafting/useDrafting";
 import { LightOptions } from "./LightOptions";
+import { NumbersOptions } from "./NumbersOptions";
 import { useNotes } from "./notes/useNotes";
 import { SheetsOverview } from "./overview/SheetsOverview";
 import { SheetCanvas, SheetFoot } from "./SheetCanvas";
@@ -93,6 +94,7 @@ export default function SketchStage({ project, documents }: StageProps) {
     options: {
       perspective: data && <PerspectiveOptions sheet={data.body} edit={edit} drafting={drafting} />,
       box: data && <BoxOptions sheet={data.body} edit={edit} drafting={drafting} />,
+      numbers: data && <NumbersOptions size={[data.body.width, data.body.height]} onDraw={ink.drawThrough} />,
       face: (hint: string) => data && <FaceOptions sheet={data.body} hint={hint} />,
       light: data && (
         <LightOptions

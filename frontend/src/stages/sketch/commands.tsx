@@ -17,6 +17,7 @@ export interface SketchDoings {
     box: ReactNode;
     face: (hint: string) => ReactNode;
     light: ReactNode;
+    numbers: ReactNode;
   };
   zoom: (factor: number) => void;
   addLayer: (holds: "ink" | "tone" | "group" | "notes") => void;
@@ -76,6 +77,7 @@ export function sketchCommands(does: SketchDoings): Command[] {
       options: <NibOptions nib={tool === "soft lifter" ? "soft lifter" : "lifter"} />,
       run: () => take("lifter"),
     },
+    { ...choosing("numbers", "Line by numbers", "Draw", "shift+q", does.options.numbers), seldom: true },
     choosing("take colour", "Take a colour", "Draw", "c"),
     {
       id: "mirror",

@@ -16,6 +16,7 @@ export type SketchTool =
   | "fill"
   | "gradient"
   | "take colour"
+  | "numbers"
   | "put copy"
   | "sprint"
   | "lines"

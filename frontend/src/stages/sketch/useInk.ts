@@ -6,14 +6,18 @@ import { holdsOf } from "../../paper/guides";
 import { nibOf } from "../../paper/nibs";
 import type { Page } from "../../paper/page";
 import type { PenSettings } from "../../paper/pen";
+import { copiesOf } from "../../paper/symmetry";
 import { channels, tinted } from "../../paper/tint";
-import type { WetStroke } from "../../paper/wetInk";
+import { WetStroke } from "../../paper/wetInk";
 import { directionsOf } from "./drafting/useDrafting";
 import { isNib, useSketch } from "./store";
 import { outlineOf, useLockedPaint } from "./useLockedPaint";
 
 /** Share of its tone a line has that holds to something: construction lines soft, design lines firm. */
 const LIGHTER = 0.45;
+
+/** Pressure of a line that no hand draws. */
+const EVEN = 0.6;
 
 /** Screen px within which a line holds to a guide. */
 const REACH = 18;
@@ -67,6 +71,21 @@ export function useInk(
     if (layer.kind === "tone" && selection) query.set("selection", selection.selection);
     work(() => page.keep(stroke, layer.kind === "tone" ? "paint" : "strokes", query));
   };
+  /** Draws with the nib in hand through places of the page, at an even pressure. */
+  const drawThrough = (course: [number, number][]) => {
+    if (!page) return;
+    const stroke = new WetStroke(
+      page.width,
+      page.height,
+      pen.nib,
+      pen.colour,
+      pen.symmetry ? copiesOf(pen.symmetry) : [],
+      pen.look,
+    );
+    for (const [x, y] of course) stroke.add(x, y, EVEN);
+    stroke.finish();
+    keep(stroke);
+  };
   const nudge = (what: "size" | "tone", factor: number, step: number) => {
     const now = useSketch.getState();
     const value = now[what][nibName];
@@ -74,7 +93,7 @@ export function useInk(
       what === "size" ? Math.max(0.5, Math.round(value * factor * 10) / 10) : Math.min(100, Math.max(5, value + step));
     now.set({ [what]: { ...now[what], [nibName]: next } });
   };
-  return { pen, keep, nudge };
+  return { pen, keep, nudge, drawThrough };
 }
 
 function symmetryOf(stored: Shapes["SheetOutline"]["symmetry"] | undefined): PenSettings["symmetry"] {

@@ -8,6 +8,10 @@ export const SKETCH_WORDS: ToolWords = {
   mist: { does: "Spray soft tone.", means: "airbrush spray soft gradient brush" },
   grain: { does: "Rub grainy tone over the paper’s tooth.", means: "chalk charcoal texture pastel" },
   lifter: { does: "Take drawing away where you go over it.", means: "eraser rubber erase delete remove" },
+  numbers: {
+    does: "Draw a line through places that are typed.",
+    means: "coordinates points keyboard exact type draw line",
+  },
   "take-colour": { does: "Touch the page to draw with its colour.", means: "eyedropper pipette sample color pick" },
   mirror: {
     does: "Draw on both sides of an axis at once, or around a centre.",

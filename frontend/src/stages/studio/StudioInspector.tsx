@@ -3,7 +3,7 @@ import { type Edit, useWork } from "../../api/queries";
 import { FINISHES } from "../../api/values";
 import { carries, putDown } from "../../bench/carrying";
 import { useBench } from "../../bench/store";
-import { Button, Card, ColourField, Row, Switch, TextField } from "../../ui/controls";
+import { Button, Card, Choice, ColourField, Row, Switch, TextField } from "../../ui/controls";
 import { Menu } from "../../ui/Menu";
 import { NumberField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
@@ -33,13 +33,13 @@ interface InspectorProps {
   onLamp: (lamp: Lamp) => void;
 }
 
-/** Lighting plan, the chosen lamp, finishes, shots, takes. */
+/** Finishes, lighting plan, the chosen lamp, shots, takes. What is told of the light comes later, below what one reaches for. */
 export function StudioInspector(props: InspectorProps) {
   return (
     <>
+      <FinishCard {...props} />
       <PlanCard {...props} />
       <LampCard {...props} />
-      <FinishCard {...props} />
       <ShotsCard {...props} />
       <TakesCard {...props} />
     </>
@@ -148,19 +148,12 @@ function FinishCard({ stored, parts, edit }: InspectorProps) {
           ))}
         </select>
       </label>
-      <label className="flex items-center justify-between text-quiet">
-        Material
-        <select
-          aria-label="Material"
-          value={finish.material}
-          onChange={(event) => change({ material: event.target.value as Shapes["Finish"]["material"] })}
-          className="border border-vein bg-raised px-1 py-0.5 text-ink"
-        >
-          {FINISHES.map((material) => (
-            <option key={material}>{material}</option>
-          ))}
-        </select>
-      </label>
+      <Choice
+        label="Material"
+        options={FINISHES}
+        value={finish.material!}
+        onChange={(material) => change({ material })}
+      />
       <ColourField label="Colour" value={finish.colour!} onChange={(colour) => change({ colour })} />
     </Card>
   );

@@ -3,7 +3,7 @@ import { changedFields } from "../../api/change";
 import { answer, api, type Shapes } from "../../api/client";
 import { at, newId, useEdit, useForm, useStatus, useStudio, useTakes, useWork } from "../../api/queries";
 import { useAddressedView } from "../../bench/address";
-import type { Command } from "../../bench/commands";
+import { withWords } from "../../bench/commands";
 import { useCopying } from "../../bench/copying";
 import { type StageProps, useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
@@ -12,6 +12,7 @@ import { CameraOptions, LampOptions, SweepOptions } from "./options";
 import { StudioCanvas } from "./StudioCanvas";
 import { StudioInspector } from "./StudioInspector";
 import { type Setting, useStudioHand, useStudioStage } from "./store";
+import { STUDIO_WORDS } from "./words";
 
 type Quality = "draft" | "review" | "final";
 
@@ -107,33 +108,49 @@ export default function StudioStage({ project, documents }: StageProps) {
     ),
   };
   const tool = (name: typeof state.tool) => ({ active: state.tool === name, run: () => set({ tool: name }) });
-  const commands: Command[] = [
-    { id: "lamp", name: "Lamp", group: "Light", key: "a", options: options?.lamp, ...tool("lamp") },
-    {
-      id: "alone",
-      name: "This lamp alone",
-      group: "Light",
-      key: "o",
-      note: state.alone ? "on" : undefined,
-      run: () => set({ alone: state.alone ? null : (lamp?.id ?? null), take: null }),
-    },
-    { id: "three-point", name: "Start: three-point", group: "Light", run: () => commit({ kind: "start_three_point" }) },
-    { id: "camera", name: "Camera", group: "Frame", key: "c", options: options?.camera, ...tool("camera") },
-    {
-      id: "guides",
-      name: "Thirds",
-      group: "Frame",
-      key: "g",
-      note: state.guides ? "on" : undefined,
-      run: () => set({ guides: !state.guides }),
-    },
-    { id: "sweep", name: "Sweep", group: "Set", key: "w", options: options?.sweep, ...tool("sweep") },
-    { id: "keep", name: "Keep as a new shot", group: "Shot", key: "k", run: () => void keepShot() },
-    { id: "draft", name: "Draft take", group: "Take", key: "d", run: () => takePicture("draft") },
-    { id: "review", name: "Review take", group: "Take", key: "r", run: () => takePicture("review") },
-    { id: "final", name: "Final take", group: "Take", key: "f", run: () => takePicture("final") },
-    { id: "preview", name: "Preview", group: "Take", key: "escape", run: () => set({ take: null }) },
-  ];
+  const commands = withWords(
+    [
+      { id: "lamp", likely: 6, name: "Lamp", group: "Light", key: "a", options: options?.lamp, ...tool("lamp") },
+      {
+        id: "alone",
+        name: "This lamp alone",
+        group: "Light",
+        key: "o",
+        note: state.alone ? "on" : undefined,
+        run: () => set({ alone: state.alone ? null : (lamp?.id ?? null), take: null }),
+      },
+      {
+        id: "three-point",
+        name: "Start: three-point",
+        group: "Light",
+        run: () => commit({ kind: "start_three_point" }),
+      },
+      {
+        id: "camera",
+        likely: 6,
+        name: "Camera",
+        group: "Frame",
+        key: "c",
+        options: options?.camera,
+        ...tool("camera"),
+      },
+      {
+        id: "guides",
+        name: "Thirds",
+        group: "Frame",
+        key: "g",
+        note: state.guides ? "on" : undefined,
+        run: () => set({ guides: !state.guides }),
+      },
+      { id: "sweep", likely: 5, name: "Sweep", group: "Set", key: "w", options: options?.sweep, ...tool("sweep") },
+      { id: "keep", likely: 4, name: "Keep as a new shot", group: "Shot", key: "k", run: () => void keepShot() },
+      { id: "draft", likely: 9, name: "Draft take", group: "Take", key: "d", run: () => takePicture("draft") },
+      { id: "review", likely: 5, name: "Review take", group: "Take", key: "r", run: () => takePicture("review") },
+      { id: "final", name: "Final take", group: "Take", key: "f", run: () => takePicture("final") },
+      { id: "preview", name: "Preview", group: "Take", key: "escape", run: () => set({ take: null }) },
+    ],
+    STUDIO_WORDS,
+  );
 
   const copying = useCopying({
     project,

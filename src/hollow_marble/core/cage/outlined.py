@@ -55,6 +55,8 @@ def outlined(spans: Values, deep: float, columns: int, layers: int, rows: int) -
     heights = up[0] + high * np.arange(rows + 1) / rows
     middle, half = _spans_at(spans, heights)
     half = np.maximum(half, THINNEST * wide)
+    # symmetric to the last bit, where the outline is: the skin is told to single precision only
+    even = bool((left == -right).all())
     depth = 1.0
 
     def points() -> Values:
@@ -77,7 +79,7 @@ def outlined(spans: Values, deep: float, columns: int, layers: int, rows: int) -
         off_half = wished_half - (seen[:, 1, 0] - seen[:, 0, 0]) / 2
         off_low, off_high = up[0] - skin[:, 2].min(), up[-1] - skin[:, 2].max()
         off_deep = deep / np.ptp(skin[:, 1])
-        middle = middle + off_middle
+        middle = middle if even else middle + off_middle
         half = np.maximum(half + off_half, THINNEST * wide)
         heights[0] += off_low
         heights[-1] += off_high
