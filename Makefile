@@ -29,7 +29,7 @@ lint: $(STAMPS)/python $(STATIC)
 	@$(BIN)/ruff check src tests benchmarks
 	@$(BIN)/ruff format --check src tests benchmarks
 	@$(BIN)/mypy
-	@cd frontend && npx --no-install tsc --noEmit && npx --no-install biome check src tests vite.config.ts vitest.config.ts
+	@cd frontend && npx --no-install tsc --noEmit && npx --no-install biome check src tests vite.config.ts vitest.config.ts && node tools/words.mjs --check
 
 format: $(STAMPS)/python $(STAMPS)/node
 	@$(BIN)/ruff check --fix src tests benchmarks; $(BIN)/ruff format src tests benchmarks

@@ -58,12 +58,12 @@ for (const path of filesIn(SOURCE)) {
 const EXTRA = ["groups", "choices"];
 for (const name of EXTRA)
   for (const word of JSON.parse(readFileSync(join(import.meta.dirname, "words-by-name.json"), "utf8"))[name]) found.add(word);
-const text = `${JSON.stringify(Object.fromEntries([...found].sort().map((word) => [word, word])), null, 1)}\n`;
+const words = Object.fromEntries([...found].sort().map((word) => [word, word]));
 if (process.argv.includes("--check")) {
   for (const [file, word] of bare) console.error(`${file}: “${word}” does not go through tr.`);
-  const kept = readFileSync(CATALOGUE, "utf8");
-  if (kept !== text) console.error("src/words/en.json is not what the code says. Run: npm run words");
-  process.exit(bare.length || kept !== text ? 1 : 0);
+  const stale = JSON.stringify(JSON.parse(readFileSync(CATALOGUE, "utf8"))) !== JSON.stringify(words);
+  if (stale) console.error("src/words/en.json is not what the code says. Run: npm run words");
+  process.exit(bare.length || stale ? 1 : 0);
 }
-writeFileSync(CATALOGUE, text);
+writeFileSync(CATALOGUE, `${JSON.stringify(words, null, 2)}\n`);
 console.log(`${found.size} words and sentences in src/words/en.json`);

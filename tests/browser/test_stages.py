@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -173,25 +174,111 @@ def _id(bench: Bench) -> str:
     return str(bench.get("/api/projects")["projects"][0]["id"])
 
 
+AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
+RULES = "['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']"
+
+
+def violations(bench: Bench) -> Any:
+    """WCAG 2.2 AA rules that axe-core can decide; contrast over canvases is checked by the tokens' numbers below."""
+    bench.settled()
+    bench.page.evaluate(
+        f"window.axe ?? ({AXE.read_text()}, 0); 0"
+    )  # a script in the page itself is refused by its policy
+    return bench.page.evaluate(
+        f"() => axe.run(document, {{runOnly: {RULES}}}).then(r => r.violations.map(v => [v.id, v.nodes.slice(0, 3).map(n => n.html.slice(0, 200))]))"
+    )
+
+
 @pytest.mark.parametrize("stage", ["Sketch", "Form", "Surface", "Studio", "Review"])
 def test_every_stage_meets_wcag_by_axe(bench: Bench, stage: str) -> None:
-    """WCAG 2.2 AA rules that axe-core can decide; contrast over canvases is checked by the tokens' numbers below."""
-    from pathlib import Path
-
+    """Also while a tool rests under the pointer, something is refused, and the groups of tools are folded out."""
     bench.stage(stage)
-    bench.settled()
-    axe = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
-    bench.page.evaluate(f"{axe.read_text()}; 0")  # a script in the page itself is refused by its policy
-    found = bench.page.evaluate(
-        "() => axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']}).then(r => r.violations.map(v => [v.id, v.nodes.slice(0, 3).map(n => n.html.slice(0, 160))]))"
-    )
-    assert found == []
+    assert violations(bench) == []
+    tools = bench.page.get_by_role("navigation", name="Tools")
+    for group in tools.get_by_role("group", name="Groups of tools").get_by_role("button").all():
+        group.click()
+        fold = tools.get_by_role("button", name=re.compile(r"^\d+ more"))
+        if fold.count():
+            fold.click()
+        group.hover()
+        assert violations(bench) == [], group.inner_text()
+    bench.page.evaluate("() => document.activeElement.blur()")
+    bench.page.keyboard.press("Control+v")
+    refused = tools.locator("[data-tool]").filter(has=bench.page.locator("[aria-hidden] >> text=first"))
+    if refused.count():
+        refused.first.click()
+        expect(bench.page.get_by_role("alert")).to_be_visible()
+        assert violations(bench) == []
+
+
+@pytest.mark.parametrize("name", ["All commands", "Keys", "Settings", "Projects", "The brief"])
+def test_every_panel_meets_wcag_by_axe_and_gives_the_focus_back(bench: Bench, name: str) -> None:
+    bench.stage("Form")
+    bench.stage("Studio" if name == "Settings" else "Sketch")  # by day and while judging
+    if name == "All commands":
+        bench.page.keyboard.press("Control+k")
+    else:
+        bench.command(name)
+    dialog = bench.page.get_by_role("dialog")
+    expect(dialog).to_be_visible()
+    assert violations(bench) == []
+    bench.page.keyboard.press("Escape")
+    expect(dialog).to_be_hidden()
+    assert bench.page.evaluate("() => document.activeElement !== document.body"), "the work has the focus again"
+
+
+def test_menus_history_and_narrow_windows_meet_wcag_by_axe(bench: Bench) -> None:
+    page = bench.page
+    bench.stage("Form")
+    expect(page.get_by_test_id("view3d")).to_have_attribute("aria-busy", "false")
+    page.mouse.click(*bench.middle("view3d"), button="right")
+    expect(page.get_by_role("menu")).to_be_visible()
+    assert violations(bench) == []
+    page.keyboard.press("Escape")
+    page.get_by_test_id("sentence").click()
+    expect(page.get_by_role("region", name="History").get_by_role("img")).to_be_visible()
+    assert violations(bench) == []
+    page.get_by_test_id("sentence").click()
+    page.get_by_role("button", name=re.compile("^(Next|All six)")).click()
+    assert violations(bench) == []
+    page.keyboard.press("Escape")
+    page.set_viewport_size({"width": 820, "height": 1180})
+    for edge in ("Tools", "Numbers"):
+        page.get_by_role("button", name=edge, exact=True).click()
+        assert violations(bench) == []
+        page.keyboard.press("Escape")
+    page.keyboard.press("0")
+    expect(page.get_by_role("navigation", name="Stages")).to_be_hidden()
+    assert violations(bench) == []
+
+
+def test_an_empty_project_meets_wcag_by_axe_in_every_stage(bench: Bench) -> None:
+    bench.begin("Nothing yet")
+    for stage in ("Sketch", "Form", "Surface", "Studio", "Review"):
+        bench.stage(stage)
+        assert violations(bench) == [], stage
+
+
+def test_a_history_is_slid_through_and_stood_in(bench: Bench) -> None:
+    page = bench.page
+    bench.stage("Form")
+    expect(page.get_by_test_id("view3d")).to_have_attribute("aria-busy", "false")
+    page.get_by_test_id("sentence").click()
+    strip = page.get_by_role("region", name="History")
+    slider = strip.get_by_role("slider", name="Go through the history")
+    picture = strip.get_by_role("img")
+    expect(picture).to_be_visible()
+    before = picture.get_attribute("src")
+    slider.focus()
+    page.keyboard.press("Home")
+    expect(page.get_by_test_id("sentence")).to_contain_text("Nothing done yet")
+    expect(picture).not_to_have_attribute("src", before or "")
+    page.keyboard.press("End")
+    expect(picture).to_have_attribute("src", before or "")
 
 
 def test_tokens_have_contrast_enough_for_text() -> None:
     """WCAG 2.2, 1.4.3: at least 4.5 : 1 for every text colour on paper and raised, by day and while judging."""
-    from pathlib import Path
-
     css = (Path(__file__).parents[2] / "frontend" / "src" / "app.css").read_text()
 
     def luminance(colour: str) -> float:

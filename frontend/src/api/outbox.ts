@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import { tr } from "../words/words";
 import { api, Problem, Unreachable } from "./client";
 
 interface Waiting {
@@ -60,7 +61,9 @@ async function untilAnswered<T>(entry: Waiting, what: string, send: (request: st
       return await send(entry.request);
     } catch (error) {
       if (!(error instanceof Unreachable)) {
-        throw isLate(entry) ? new Problem(`${what} could not be kept and is gone. ${(error as Error).message}`) : error;
+        throw isLate(entry)
+          ? new Problem(tr`${what} could not be kept and is gone. ${(error as Error).message}`)
+          : error;
       }
       set(now().map((other) => (other.document === entry.document ? { ...other, late: true } : other)));
       await heard();

@@ -1,5 +1,6 @@
 import { keepPreviousData, QueryCache, QueryClient, useQuery } from "@tanstack/react-query";
 import { useBench } from "../bench/store";
+import { tr } from "../words/words";
 import { type Change, changed } from "./change";
 import { answer, api, Clash, Missing, type Shapes, send } from "./client";
 import { deliver } from "./outbox";
@@ -246,8 +247,8 @@ export function useEdit(project: string, document: string): Edit {
         if (!(error instanceof Clash)) throw error;
         await refresh(document);
         notify(error.message, [
-          { name: `Keep ${shown(error.theirs)}`, run: () => {} },
-          { name: `Set ${shown(error.yours)}`, run: () => void make(edit) },
+          { name: tr`Keep ${shown(error.theirs)}`, run: () => {} },
+          { name: tr`Set ${shown(error.yours)}`, run: () => void make(edit) },
         ]);
       }),
     );

@@ -3,6 +3,7 @@ import type { Shapes } from "../api/client";
 import { useNews } from "../api/news";
 import { queries, useProject, useWork } from "../api/queries";
 import { useKnobKeys } from "../ui/knobs";
+import { tr } from "../words/words";
 import { BriefPanel } from "./brief/BriefPanel";
 import { CanvasMenu } from "./CanvasMenu";
 import { CommandBox } from "./CommandBox";
@@ -83,33 +84,33 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
     () => [
       ...STAGES.map((name, index) => ({
         id: `stage-${name.toLowerCase()}`,
-        name: `Go to ${name}`,
+        name: tr`Go to ${tr(name)}`,
         group: "Stages",
         key: String(index + 1),
         run: () => go(name),
       })),
       {
         id: "bare",
-        name: bare === "nothing" ? "Only the canvas" : "Bring the panels back",
+        name: bare === "nothing" ? tr("Only the canvas") : tr("Bring the panels back"),
         group: "Bench",
         key: "0",
-        does: "Clear everything away but the canvas; the edges bring it back.",
-        means: "full screen fullscreen focus hide panels zen distraction",
+        does: tr("Clear everything away but the canvas; the edges bring it back."),
+        means: tr("full screen fullscreen focus hide panels zen distraction"),
         run: () => setBare(bare === "nothing" ? "panels" : "nothing"),
       },
-      { id: "commands", name: "All commands", group: "Bench", key: "mod+k", run: () => setOpened("commands") },
+      { id: "commands", name: tr("All commands"), group: "Bench", key: "mod+k", run: () => setOpened("commands") },
       {
         id: "brief",
-        name: "The brief",
+        name: tr("The brief"),
         group: "Bench",
         key: "mod+b",
-        does: "What the product must be, how large, and pictures to look at.",
-        means: "goal size envelope references moodboard notes requirements",
+        does: tr("What the product must be, how large, and pictures to look at."),
+        means: tr("goal size envelope references moodboard notes requirements"),
         run: () => setOpened("brief"),
       },
-      { id: "keys", name: "Keys", group: "Bench", key: "?", run: () => setOpened("keys") },
-      { id: "settings", name: "Settings", group: "Bench", run: () => setOpened("settings") },
-      { id: "projects", name: "Projects", group: "Bench", run: () => setOpened("projects") },
+      { id: "keys", name: tr("Keys"), group: "Bench", key: "?", run: () => setOpened("keys") },
+      { id: "settings", name: tr("Settings"), group: "Bench", run: () => setOpened("settings") },
+      { id: "projects", name: tr("Projects"), group: "Bench", run: () => setOpened("projects") },
     ],
     [go, bare, setBare],
   );
@@ -144,7 +145,7 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
     <div className={`relative flex h-full flex-col ${over ? "outline outline-4 outline-act -outline-offset-4" : ""}`}>
       {bare === "nothing" && header}
       {bare === "panels" && (
-        <Edge side="top" name="Stages" reaches>
+        <Edge side="top" name={tr("Stages")} reaches>
           {header}
         </Edge>
       )}

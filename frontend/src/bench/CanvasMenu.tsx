@@ -2,6 +2,7 @@ import { DropdownMenu } from "radix-ui";
 import { useEffect, useMemo, useRef } from "react";
 import { create } from "zustand";
 import { LINE, MenuLine, SURFACE } from "../ui/Menu";
+import { tr } from "../words/words";
 import { type Command, keyLabel, keyOf, run, useCommands, wanted } from "./commands";
 
 /** Lines of the menu, beside Undo and Redo. */
@@ -41,7 +42,7 @@ export function CanvasMenu() {
     <DropdownMenu.Root open onOpenChange={(open) => !open && useCanvasMenu.setState({ at: null })}>
       <DropdownMenu.Trigger
         ref={anchor}
-        aria-label="Here"
+        aria-label={tr("Here")}
         className="fixed h-px w-px"
         style={{ left: at.x, top: at.y }}
       />

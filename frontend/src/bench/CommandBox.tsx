@@ -1,5 +1,6 @@
 import { useEffect, useId, useRef, useState } from "react";
 import { Panel } from "../ui/Panel";
+import { tr } from "../words/words";
 import { answersTo, type Command, keyLabel, keyOf, run, useCommands } from "./commands";
 
 /** Every command by name, meaning and key; recent ones first. */
@@ -35,14 +36,14 @@ export function CommandBox(props: { open: boolean; onClose: () => void }) {
     requestAnimationFrame(() => chosen.current?.scrollIntoView({ block: "nearest" }));
   };
   return (
-    <Panel title="Commands" open={props.open} onClose={props.onClose}>
+    <Panel title={tr("Commands")} open={props.open} onClose={props.onClose}>
       <input
         role="combobox"
-        aria-label="Find a command"
+        aria-label={tr("Find a command")}
         aria-expanded
         aria-controls={list}
         aria-activedescendant={found[at] ? `${list}-${found[at].id}` : undefined}
-        placeholder="What would you like to do? “round the edge”, “lighter”, “save”"
+        placeholder={tr("What would you like to do? “round the edge”, “lighter”, “save”")}
         value={text}
         onChange={(event) => {
           setText(event.target.value);
@@ -59,7 +60,7 @@ export function CommandBox(props: { open: boolean; onClose: () => void }) {
         }}
         className="mb-3 w-full border border-quiet bg-raised px-3 py-2 outline-none focus:border-act"
       />
-      <div id={list} role="listbox" aria-label="Commands found" className="max-h-[44vh] overflow-y-auto">
+      <div id={list} role="listbox" aria-label={tr("Commands found")} className="max-h-[44vh] overflow-y-auto">
         {found.map((command, index) => {
           const key = keyOf(command);
           return (
@@ -79,7 +80,7 @@ export function CommandBox(props: { open: boolean; onClose: () => void }) {
                 <span className={command.cannot ? "text-quiet" : index === at ? "font-semibold" : ""}>
                   {command.name}
                 </span>{" "}
-                <span className="text-quiet">{command.group}</span>
+                <span className="text-quiet">{tr(command.group)}</span>
                 {(command.cannot || (index === at && command.does)) && (
                   <span className="block text-[0.92rem] text-quiet">{command.cannot ?? command.does}</span>
                 )}
@@ -90,7 +91,7 @@ export function CommandBox(props: { open: boolean; onClose: () => void }) {
         })}
       </div>
       {found.length === 0 && (
-        <p className="px-3 py-1 text-quiet">Nothing here does that. Try another word, or another stage.</p>
+        <p className="px-3 py-1 text-quiet">{tr("Nothing here does that. Try another word, or another stage.")}</p>
       )}
     </Panel>
   );

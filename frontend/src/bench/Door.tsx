@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { useProjects } from "../api/queries";
 import { Button } from "../ui/controls";
+import { tr } from "../words/words";
 import { Bench } from "./Bench";
 import { Notice } from "./Notice";
 import { Shelf } from "./shelf/Shelf";
@@ -24,7 +25,7 @@ export function Door() {
     return (
       <Hall>
         <p className="mb-3">{error.message}</p>
-        <Button onClick={() => refetch()}>Try again</Button>
+        <Button onClick={() => refetch()}>{tr("Try again")}</Button>
       </Hall>
     );
   }
@@ -34,11 +35,12 @@ export function Door() {
   return (
     <Hall>
       <p className="mb-3">
-        The project this address leads to is not on the shelf any more. Bring it back, put its file into the data folder
-        and look again, or open another one.
+        {tr(
+          "The project this address leads to is not on the shelf any more. Bring it back, put its file into the data folder and look again, or open another one.",
+        )}
       </p>
       <p className="mb-5">
-        <Button onClick={() => refetch()}>Look again</Button>
+        <Button onClick={() => refetch()}>{tr("Look again")}</Button>
       </p>
       <Shelf onOpen={open} />
     </Hall>
@@ -49,7 +51,7 @@ function Hall(props: { children: React.ReactNode }) {
   return (
     <main className="h-full overflow-y-auto">
       <div className="mx-auto max-w-[62rem] px-6 py-[12vh]">
-        <h1 className="mb-3 font-semibold font-serif text-[2rem]">Hollow Marble</h1>
+        <h1 className="mb-3 font-semibold font-serif text-[2rem]">{tr("Hollow Marble")}</h1>
         {props.children}
       </div>
       <Notice />

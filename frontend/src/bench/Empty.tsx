@@ -3,6 +3,7 @@ import type { Shapes } from "../api/client";
 import { useProject, useWork } from "../api/queries";
 import { Button } from "../ui/controls";
 import { useFileChooser } from "../ui/useFileChooser";
+import { tr } from "../words/words";
 import { bringInto } from "./shelf/arrivals";
 import { useBench } from "./store";
 
@@ -31,9 +32,9 @@ export function FormMissing(props: { project: string; title: string; says: strin
   return (
     <Empty title={props.title} says={props.says}>
       <Button weight="act" onClick={() => go("Form")}>
-        Begin a form
+        {tr("Begin a form")}
       </Button>
-      <Button onClick={chooser.open}>Bring in a 3D file</Button>
+      <Button onClick={chooser.open}>{tr("Bring in a 3D file")}</Button>
       {chooser.field}
     </Empty>
   );

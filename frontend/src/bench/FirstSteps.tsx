@@ -2,6 +2,7 @@ import { Popover } from "radix-ui";
 import type { Shapes } from "../api/client";
 import { useBoard, useForm, useTakes } from "../api/queries";
 import { Button } from "../ui/controls";
+import { tr } from "../words/words";
 import { type Stage, useBench, useSettings } from "./store";
 
 interface Step {
@@ -38,38 +39,38 @@ function Led(props: {
   const parts = form?.body.parts ?? [];
   const steps: Step[] = [
     {
-      name: "Draw the outline",
-      how: "In Sketch, from the front or the side, in one line.",
+      name: tr("Draw the outline"),
+      how: tr("In Sketch, from the front or the side, in one line."),
       stage: "Sketch",
       done: sheet,
     },
     {
-      name: "Make it a body",
-      how: "In Form: “Body by its outline”, or begin with a shape.",
+      name: tr("Make it a body"),
+      how: tr("In Form: “Body by its outline”, or begin with a shape."),
       stage: "Form",
       done: parts.length > 0,
     },
     {
-      name: "Shape it",
-      how: "Pick faces (F) and drag, extrude (X) or bevel an edge (B).",
+      name: tr("Shape it"),
+      how: tr("Pick faces (F) and drag, extrude (X) or bevel an edge (B)."),
       stage: "Form",
       done: parts.some((part) => (part.steps?.length ?? 0) > 1),
     },
     {
-      name: "Look at its surface",
-      how: "In Surface: stripes kink where the skin does.",
+      name: tr("Look at its surface"),
+      how: tr("In Surface: stripes kink where the skin does."),
       stage: "Surface",
       done: parts.length > 0 && looked,
     },
     {
-      name: "Take a picture",
-      how: "In Studio: choose a finish, then a draft take (D).",
+      name: tr("Take a picture"),
+      how: tr("In Studio: choose a finish, then a draft take (D)."),
       stage: "Studio",
       done: !!takes?.length,
     },
     {
-      name: "Get an answer",
-      how: "In Review: hang the take, say keep, change or drop.",
+      name: tr("Get an answer"),
+      how: tr("In Review: hang the take, say keep, change or drop."),
       stage: "Review",
       done: !!board?.body.verdicts?.length,
     },
@@ -79,10 +80,10 @@ function Led(props: {
   return (
     <Popover.Root>
       <Popover.Trigger
-        aria-label={next ? `First steps: next, ${next.name}` : "First steps: all done"}
+        title={tr("First steps")}
         className="flex min-h-[24px] items-center gap-2 whitespace-nowrap text-quiet hover:text-ink max-[1180px]:hidden"
       >
-        <span className="text-act">{next ? `Next: ${next.name.toLowerCase()}` : "All six done"}</span>
+        <span className="text-act">{next ? tr`Next: ${next.name.toLowerCase()}` : tr("All six done")}</span>
         <span>
           {done}/{steps.length}
         </span>
@@ -94,13 +95,13 @@ function Led(props: {
           collisionPadding={8}
           className="z-40 w-[22rem] border border-quiet bg-paper p-4 text-ink"
         >
-          <h2 className="mb-2 font-semibold">From a blank sheet to an answer</h2>
+          <h2 className="mb-2 font-semibold">{tr("From a blank sheet to an answer")}</h2>
           <ol className="space-y-1.5">
             {steps.map((step) => (
               <li key={step.name} className="flex gap-2">
                 <span className={`w-4 shrink-0 ${step.done ? "text-act" : "text-quiet"}`}>
                   <span aria-hidden="true">{step.done ? "✓" : "·"}</span>
-                  <span className="sr-only">{step.done ? "done" : "to do"}</span>
+                  <span className="sr-only">{step.done ? tr("done") : tr("to do")}</span>
                 </span>
                 <span>
                   <button
@@ -117,7 +118,7 @@ function Led(props: {
           </ol>
           <div className="mt-3 text-right">
             <Button weight="quiet" onClick={props.onGone}>
-              I know my way: do not show this again
+              {tr("I know my way: do not show this again")}
             </Button>
           </div>
         </Popover.Content>

@@ -2,6 +2,7 @@ import { answer, api, type Shapes } from "../api/client";
 import { queries, useStatus, useTakes, useTasks, useWork } from "../api/queries";
 import { duration } from "../ui/duration";
 import { Picture, pictureOf } from "../ui/Picture";
+import { tr } from "../words/words";
 import { type Carried, carries, putDown, receives, useTaking } from "./carrying";
 import { FirstSteps } from "./FirstSteps";
 import { STAGES, type Stage, useBench } from "./store";
@@ -22,7 +23,7 @@ export function Header(props: HeaderProps) {
   const put = (to: Stage, thing: Carried) => work(() => putDown(props.project.id, props.documents, to, thing));
   const taking = useTaking();
   return (
-    <header className="flex min-h-[3.4rem] shrink-0 items-center gap-x-3 border-vein border-b bg-paper px-4 max-[640px]:flex-wrap">
+    <header className="flex h-[3.4rem] shrink-0 items-center gap-x-3 border-vein border-b bg-paper px-4 max-[640px]:h-auto max-[640px]:flex-wrap">
       <svg viewBox="0 0 22 22" className="h-[1.6rem] w-[1.6rem]" aria-hidden="true">
         <circle cx="11" cy="11" r="8" fill="none" stroke="var(--vein)" strokeWidth="5" />
         <path d="M14.8 18A8 8 0 1 1 17.8 6.8" fill="none" stroke="var(--ink)" strokeWidth="5" />
@@ -31,13 +32,13 @@ export function Header(props: HeaderProps) {
         type="button"
         onClick={props.onProjects}
         className="flex min-w-[3rem] items-baseline gap-3 hover:text-act max-[640px]:flex-1"
-        title="Projects"
+        title={tr("Projects")}
       >
         <h1 className="truncate font-semibold font-serif text-[1.45rem] tracking-tight">{props.project.name}</h1>
         <span className="truncate text-quiet max-[1100px]:hidden">{props.project.maker}</span>
       </button>
       <nav
-        aria-label="Stages"
+        aria-label={tr("Stages")}
         className="ml-8 flex gap-6 max-[1000px]:ml-2 max-[1000px]:gap-3 max-[640px]:order-last max-[640px]:ml-0 max-[640px]:w-full"
       >
         {STAGES.map((name) => (
@@ -49,7 +50,7 @@ export function Header(props: HeaderProps) {
             {...receives(name, (thing) => put(name, thing))}
             className={`${taking.has(name) ? "outline outline-2 outline-act" : ""} border-b-2 pt-4 pb-3.5 ${name === stage ? "border-act font-semibold" : "border-transparent text-quiet hover:text-ink"}`}
           >
-            {name}
+            {tr(name)}
           </button>
         ))}
       </nav>
@@ -57,12 +58,12 @@ export function Header(props: HeaderProps) {
       <FirstSteps project={props.project.id} documents={props.documents} />
       <LongWork project={props.project.id} />
       <button type="button" onClick={props.onSettings} className="text-quiet hover:text-ink">
-        Settings
+        {tr("Settings")}
       </button>
       <button
         type="button"
         onClick={props.onKeys}
-        aria-label="Keys"
+        aria-label={tr("Keys")}
         className="px-1 font-semibold text-quiet hover:text-ink"
       >
         ?
@@ -114,14 +115,14 @@ function Thread(props: {
     { stage: "Review", name: "Board", chosen: false, picture: null, word: "board" },
   ] as const;
   return (
-    <nav aria-label="Thread" className="ml-auto flex items-center max-[640px]:hidden">
+    <nav aria-label={tr("Thread")} className="ml-auto flex items-center max-[640px]:hidden">
       <button
         type="button"
-        title="The brief"
+        title={tr("The brief")}
         onClick={props.onBrief}
         className="grid h-8 w-11 place-items-center border border-vein bg-raised text-[0.78rem] text-quiet hover:border-quiet"
       >
-        brief
+        {tr("brief")}
       </button>
       {knots.map((knot) => (
         <span key={knot.stage} className="flex items-center">
@@ -152,7 +153,7 @@ function LongWork(props: { project: string }) {
   if (!current) {
     return (
       <span className="ml-3 whitespace-nowrap text-quiet max-[1000px]:hidden" title={status?.renderer}>
-        Darkroom idle
+        {tr("Darkroom idle")}
       </span>
     );
   }
@@ -163,7 +164,7 @@ function LongWork(props: { project: string }) {
       }),
     ).catch(() => queries.invalidateQueries({ queryKey: ["tasks", props.project] }));
   return (
-    <div role="status" aria-label="Darkroom" className="flex items-center gap-2 text-quiet">
+    <div role="status" aria-label={tr("Darkroom")} className="flex items-center gap-2 text-quiet">
       <span className="max-w-[10rem] truncate">{current.what}</span>
       <span className="h-[3px] w-16 bg-vein">
         <span className="block h-full bg-act" style={{ width: `${current.share * 100}%` }} />
@@ -171,7 +172,7 @@ function LongWork(props: { project: string }) {
       <span className="w-9 text-right">{current.left != null ? duration(current.left) : "…"}</span>
       {tasks.length > 1 && <span>+{tasks.length - 1}</span>}
       <button type="button" onClick={cancel} className="hover:text-wrong">
-        Cancel
+        {tr("Cancel")}
       </button>
     </div>
   );

@@ -2,6 +2,7 @@ import { useMemo, useState } from "react";
 import type { Shapes } from "../api/client";
 import { useReading } from "../ui/numbers/reading";
 import { Picture } from "../ui/Picture";
+import { tr } from "../words/words";
 
 type Ledger = Shapes["LedgerShape"];
 
@@ -31,24 +32,24 @@ export function History(props: {
     setSliding(null);
   };
   return (
-    <section aria-label="History" className="flex items-center gap-4 border-vein border-b px-4 py-2">
+    <section aria-label={tr("History")} className="flex items-center gap-4 border-vein border-b px-4 py-2">
       {PICTURED.has(props.kind) && (
         <Picture
           src={`/api/projects/${props.project}/documents/${props.document}/portrait.png?wide=240&at=${shown.id ?? 0}`}
-          alt={`After: ${read.sentence(shown.sentence)}`}
+          alt={tr`After: ${read.sentence(shown.sentence)}`}
           className="h-[6.2rem] w-[9.3rem] shrink-0 border border-vein bg-page object-contain"
         />
       )}
       <label className="min-w-0 flex-1">
         <span className="block truncate">
           <span className="text-quiet">
-            {at} of {path.length - 1}:
+            {at} {tr("of")} {path.length - 1}:
           </span>{" "}
           {read.sentence(shown.sentence)}
         </span>
         <input
           type="range"
-          aria-label="Go through the history"
+          aria-label={tr("Go through the history")}
           aria-valuetext={read.sentence(shown.sentence)}
           min={0}
           max={path.length - 1}
@@ -69,5 +70,5 @@ function pathOf(ledger: Ledger): { id: number | null; sentence: string }[] {
   const lines = new Map(ledger.lines.map((line) => [line.id, line]));
   const path: { id: number | null; sentence: string }[] = [];
   for (let at = ledger.tip ?? null; at !== null; at = lines.get(at)!.parent ?? null) path.push(lines.get(at)!);
-  return [{ id: null, sentence: "The start" }, ...path.reverse()];
+  return [{ id: null, sentence: tr("The start") }, ...path.reverse()];
 }

@@ -1,19 +1,20 @@
 import { Button } from "../ui/controls";
 import { Panel } from "../ui/Panel";
+import { tr } from "../words/words";
 import { keyLabel, keyOf, useCommands } from "./commands";
 import { useBench } from "./store";
 
 const HANDS = [
-  ["Draw, pick, drag", "pen, left button or one finger"],
-  ["Zoom to the pointer", "wheel, or two fingers"],
-  ["Shift the view", "space and drag, right button, or two fingers"],
-  ["Turn the view", "drag beside the form, or two fingers"],
-  ["What can be done here", "right click, a pen’s side button, or a long press"],
-  ["Lift instead of draw", "the other end of the pen"],
-  ["Box pick", "Shift and drag"],
-  ["Add to the pick", "Shift and click"],
-  ["Change a number", "drag its name, turn the wheel in it, arrows"],
-  ["Finer, coarser steps", "Alt, Shift with any of these"],
+  [tr("Draw, pick, drag"), tr("pen, left button or one finger")],
+  [tr("Zoom to the pointer"), tr("wheel, or two fingers")],
+  [tr("Shift the view"), tr("space and drag, right button, or two fingers")],
+  [tr("Turn the view"), tr("drag beside the form, or two fingers")],
+  [tr("What can be done here"), tr("right click, a pen’s side button, or a long press")],
+  [tr("Lift instead of draw"), tr("the other end of the pen")],
+  [tr("Box pick"), tr("Shift and drag")],
+  [tr("Add to the pick"), tr("Shift and click")],
+  [tr("Change a number"), tr("drag its name, turn the wheel in it, arrows")],
+  [tr("Finer, coarser steps"), tr("Alt, Shift with any of these")],
 ];
 
 /** Every key of the present stage. */
@@ -23,15 +24,15 @@ export function KeySheet(props: { open: boolean; onClose: () => void }) {
   const keyed = [...stage, ...ledger, ...bench].filter((command) => keyOf(command));
   const groups = [...new Set(keyed.map((command) => command.group))];
   return (
-    <Panel title={`Keys in ${name}`} open={props.open} onClose={props.onClose} wide="most">
+    <Panel title={tr`Keys in ${tr(name)}`} open={props.open} onClose={props.onClose} wide="most">
       <p className="mb-4 flex items-baseline justify-between gap-4 text-quiet print:hidden">
-        Rest on a tool’s name to see what it does. Keys can be changed in Settings.
-        <Button onClick={() => window.print()}>Print this page</Button>
+        {tr("Rest on a tool’s name to see what it does. Keys can be changed in Settings.")}
+        <Button onClick={() => window.print()}>{tr("Print this page")}</Button>
       </p>
       <div className="grid grid-cols-3 gap-x-8 gap-y-4 max-[760px]:grid-cols-1">
         {groups.map((group) => (
           <section key={group}>
-            <h3 className="mb-1 text-quiet">{group}</h3>
+            <h3 className="mb-1 text-quiet">{tr(group)}</h3>
             {keyed
               .filter((command) => command.group === group)
               .map((command) => (
@@ -43,7 +44,7 @@ export function KeySheet(props: { open: boolean; onClose: () => void }) {
           </section>
         ))}
         <section className="col-span-2">
-          <h3 className="mb-1 text-quiet">Hands</h3>
+          <h3 className="mb-1 text-quiet">{tr("Hands")}</h3>
           {HANDS.map(([what, how]) => (
             <p key={what} className="flex justify-between gap-2">
               <span>{what}</span>

@@ -5,6 +5,7 @@ import { unsafe, useOutbox } from "../api/outbox";
 import { ask, at, queries, refresh, stateKey, useDocumentKind, useWork } from "../api/queries";
 import { Button } from "../ui/controls";
 import { useReading } from "../ui/numbers/reading";
+import { tr } from "../words/words";
 import { useCommands } from "./commands";
 import { History } from "./History";
 
@@ -32,22 +33,22 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
     setLedger([
       {
         id: "undo",
-        name: can_undo ? `Undo: ${read.sentence(sentence!)}` : "Undo",
+        name: can_undo ? tr`Undo: ${read.sentence(sentence!)}` : tr("Undo"),
         group: "Ledger",
         key: "mod+z",
-        does: "Take the last edit back; nothing is lost.",
-        means: "back revert",
-        cannot: can_undo ? undefined : "There is nothing to undo.",
+        does: tr("Take the last edit back; nothing is lost."),
+        means: tr("back revert"),
+        cannot: can_undo ? undefined : tr("There is nothing to undo."),
         run: () => void latest.current("undo"),
       },
       {
         id: "redo",
-        name: "Redo",
+        name: tr("Redo"),
         group: "Ledger",
         key: "mod+shift+z",
-        does: "Do again what was undone.",
-        means: "forward again",
-        cannot: can_redo ? undefined : "There is nothing to redo.",
+        does: tr("Do again what was undone."),
+        means: tr("forward again"),
+        cannot: can_redo ? undefined : tr("There is nothing to redo."),
         run: () => void latest.current("redo"),
       },
     ]);
@@ -60,21 +61,21 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
       <div className="flex h-[2.6rem] items-center gap-3.5 px-4 text-quiet">
         <button
           type="button"
-          title={standing.can_undo ? `Undo: ${read.sentence(standing.sentence)}` : "Nothing to undo"}
+          title={standing.can_undo ? tr`Undo: ${read.sentence(standing.sentence)}` : tr("Nothing to undo")}
           disabled={!standing.can_undo}
           onClick={() => move("undo")}
           className="min-h-[24px] px-1 text-ink hover:text-act disabled:opacity-40"
         >
-          Undo
+          {tr("Undo")}
         </button>
         <button
           type="button"
-          title={standing.can_redo ? "Redo what was undone" : "Nothing to redo"}
+          title={standing.can_redo ? tr("Redo what was undone") : tr("Nothing to redo")}
           disabled={!standing.can_redo}
           onClick={() => move("redo")}
           className="min-h-[24px] px-1 text-ink hover:text-act disabled:opacity-40"
         >
-          Redo
+          {tr("Redo")}
         </button>
         <button
           type="button"
@@ -86,8 +87,8 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
             {read.sentence(standing.sentence)}
           </span>
           <span className="shrink-0">
-            {standing.edits} {standing.edits === 1 ? "edit" : "edits"}
-            {standing.since ? `, after “${standing.since}”` : ""}
+            {standing.edits} {standing.edits === 1 ? tr("edit") : tr("edits")}
+            {standing.since ? tr`, after “${standing.since}”` : ""}
           </span>
         </button>
         <span aria-live="polite" className="sr-only">
@@ -105,8 +106,8 @@ function NotYetSafe() {
   const late = useOutbox(({ waiting }) => unsafe(waiting).length);
   if (!late) return null;
   return (
-    <span role="status" aria-label="Not yet safe" className="shrink-0 font-medium text-warn">
-      {late === 1 ? "1 change is" : `${late} changes are`} not yet safe, and sent when the server is back
+    <span role="status" aria-label={tr("Not yet safe")} className="shrink-0 font-medium text-warn">
+      {late === 1 ? tr("1 change is") : tr`${late} changes are`} {tr("not yet safe, and sent when the server is back")}
     </span>
   );
 }
@@ -150,7 +151,7 @@ function LedgerList(props: { project: string; document: string; kind: string; st
     <>
       <History project={props.project} document={props.document} kind={props.kind} ledger={data} onGo={go} />
       <section
-        aria-label="Ledger"
+        aria-label={tr("Ledger")}
         className="grid h-[26vh] grid-cols-[minmax(0,1fr)_minmax(9rem,16rem)] grid-rows-[minmax(0,1fr)] border-vein border-b"
       >
         <ol className="overflow-y-auto py-2">
@@ -164,7 +165,7 @@ function LedgerList(props: { project: string; document: string; kind: string; st
                 className={`flex w-full gap-3 py-0.5 pr-4 text-left hover:bg-raised ${row.id === data.head ? "font-semibold text-act" : row.ahead ? "text-quiet" : ""}`}
               >
                 <span className="flex-1 truncate">
-                  {row.branch > 0 && <span className="mr-1 text-quiet">branch</span>}
+                  {row.branch > 0 && <span className="mr-1 text-quiet">{tr("branch")}</span>}
                   {read.sentence(row.sentence)}
                 </span>
                 {row.versions.map((version) => (
@@ -178,19 +179,19 @@ function LedgerList(props: { project: string; document: string; kind: string; st
         </ol>
         <div className="border-vein border-l p-3">
           <p className="mb-2 text-quiet">
-            Name this point to find it again, or step to any line; a new edit there begins a branch.
+            {tr("Name this point to find it again, or step to any line; a new edit there begins a branch.")}
           </p>
           <div className="flex gap-2">
             <input
-              aria-label="Version name"
-              placeholder="waist in"
+              aria-label={tr("Version name")}
+              placeholder={tr("waist in")}
               value={name}
               onChange={(event) => setName(event.target.value)}
               onKeyDown={(event) => event.key === "Enter" && name.trim() && keep()}
               className="w-full min-w-0 border border-vein bg-raised px-2 py-1 outline-none focus:border-act"
             />
             <Button disabled={!name.trim()} onClick={keep}>
-              Keep
+              {tr("Keep")}
             </Button>
           </div>
         </div>
@@ -217,7 +218,7 @@ function arrange(ledger: Ledger): LedgerRow[] {
   const depth = new Map<number | null, number>([[null, 0]]);
   const newestChild = new Map<number | null, number>();
   const rows: LedgerRow[] = [
-    { id: null, sentence: "The start", branch: 0, ahead: false, versions: named(ledger, null) },
+    { id: null, sentence: tr("The start"), branch: 0, ahead: false, versions: named(ledger, null) },
   ];
   for (const line of ledger.lines) newestChild.set(line.parent ?? null, line.id);
   for (const line of ledger.lines) {

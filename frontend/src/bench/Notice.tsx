@@ -1,5 +1,6 @@
 import { useEffect } from "react";
 import { useReading } from "../ui/numbers/reading";
+import { tr } from "../words/words";
 import { useBench } from "./store";
 
 const SECONDS = 8;
@@ -29,8 +30,9 @@ export function Notice() {
     >
       {!connected && (
         <p className="border border-warn bg-raised px-4 py-2 text-warn">
-          The server is not answering. Go on: what you do is kept here in order and sent when it is back. Do not close
-          this page before.
+          {tr(
+            "The server is not answering. Go on: what you do is kept here in order and sent when it is back. Do not close this page before.",
+          )}
         </p>
       )}
       {notice && (
@@ -39,7 +41,7 @@ export function Notice() {
           className="pointer-events-auto flex max-w-[44rem] gap-4 border border-wrong bg-raised px-4 py-2"
         >
           <span>{read.sentence(notice.text)}</span>
-          {(notice.ways ?? [{ name: "Understood", run: () => {} }]).map(({ name, run }) => (
+          {(notice.ways ?? [{ name: tr("Understood"), run: () => {} }]).map(({ name, run }) => (
             <button
               key={name}
               type="button"

@@ -1,4 +1,5 @@
 import { Panel } from "../ui/Panel";
+import { tr } from "../words/words";
 import { Shelf } from "./shelf/Shelf";
 
 /** The shelf, over the bench. */
@@ -9,7 +10,7 @@ export function ProjectsPanel(props: {
   onOpen: (id: string) => void;
 }) {
   return (
-    <Panel title="Projects" open={props.open} onClose={props.onClose} wide="most">
+    <Panel title={tr("Projects")} open={props.open} onClose={props.onClose} wide="most">
       <Shelf current={props.current} onOpen={props.onOpen} />
     </Panel>
   );

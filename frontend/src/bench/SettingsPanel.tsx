@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Button, Choice, Row, Switch, TextField } from "../ui/controls";
 import { NumberField } from "../ui/numbers/NumberField";
 import { Panel } from "../ui/Panel";
+import { language, languages, speak, tr } from "../words/words";
 import { keyLabel, keyOf, useCommands } from "./commands";
 import { pressed } from "./keys";
 import { useSettings } from "./store";
@@ -14,10 +15,10 @@ export function SettingsPanel(props: { open: boolean; onClose: () => void }) {
   const [clash, setClash] = useState("");
   const keyed = [...stage, ...ledger, ...bench].filter((command) => keyOf(command));
   return (
-    <Panel title="Settings" open={props.open} onClose={props.onClose}>
+    <Panel title={tr("Settings")} open={props.open} onClose={props.onClose}>
       <div className="space-y-2.5">
         <NumberField
-          label="Interface size"
+          label={tr("Interface size")}
           value={settings.size}
           min={80}
           max={200}
@@ -25,34 +26,55 @@ export function SettingsPanel(props: { open: boolean; onClose: () => void }) {
           unit="%"
           onChange={(size) => settings.change({ size })}
         />
-        <Row label="Tools on the side of the">
+        <Row label={tr("Tools on the side of the")}>
           <Choice
-            label="Hand"
+            label={tr("Hand")}
             options={["right", "left"] as const}
             value={settings.hand}
             onChange={(hand) => settings.change({ hand })}
           />
         </Row>
-        <Switch label="Reduced motion" on={settings.still} onChange={(still) => settings.change({ still })} />
-        <Row label="Lengths in">
+        <Switch label={tr("Reduced motion")} on={settings.still} onChange={(still) => settings.change({ still })} />
+        {languages.length > 1 && (
+          <label className="flex min-h-6 items-center justify-between gap-3 text-quiet">
+            {tr("Language")}
+            <select
+              aria-label={tr("Language")}
+              value={language()}
+              onChange={(event) => speak(event.target.value)}
+              className="min-h-[24px] border border-vein bg-raised text-ink"
+            >
+              {languages.map((name) => (
+                <option key={name} value={name}>
+                  {new Intl.DisplayNames([name], { type: "language" }).of(name)}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+        <Row label={tr("Lengths in")}>
           <Choice
-            label="Lengths in"
+            label={tr("Lengths in")}
             options={["mm", "inch"] as const}
             value={settings.unit}
             onChange={(unit) => settings.change({ unit })}
           />
         </Row>
-        <Row label="Decimal sign">
+        <Row label={tr("Decimal sign")}>
           <Choice
-            label="Decimal sign"
+            label={tr("Decimal sign")}
             options={["browser", "point", "comma"] as const}
             value={settings.sign}
             onChange={(sign) => settings.change({ sign })}
           />
         </Row>
-        <TextField label="Your name on comments" value={settings.who} onChange={(who) => settings.change({ who })} />
-        <h3 className="pt-3 font-semibold">Keys</h3>
-        <p className="text-quiet">Choose a line, then press the new key.</p>
+        <TextField
+          label={tr("Your name on comments")}
+          value={settings.who}
+          onChange={(who) => settings.change({ who })}
+        />
+        <h3 className="pt-3 font-semibold">{tr("Keys")}</h3>
+        <p className="text-quiet">{tr("Choose a line, then press the new key.")}</p>
         {clash && <p className="text-wrong">{clash}</p>}
         <ul className="max-h-[24vh] overflow-y-auto">
           {keyed.map((command) => (
@@ -75,13 +97,15 @@ export function SettingsPanel(props: { open: boolean; onClose: () => void }) {
                 className="flex w-full justify-between py-0.5 text-left hover:text-act"
               >
                 <span>{command.name}</span>
-                <span className="text-quiet">{asking === command.id ? "press a key" : keyLabel(keyOf(command)!)}</span>
+                <span className="text-quiet">
+                  {asking === command.id ? tr("press a key") : keyLabel(keyOf(command)!)}
+                </span>
               </button>
             </li>
           ))}
         </ul>
         <Button weight="quiet" onClick={() => settings.change({ keys: {} })}>
-          Use the keys Hollow Marble came with
+          {tr("Use the keys Hollow Marble came with")}
         </Button>
       </div>
     </Panel>

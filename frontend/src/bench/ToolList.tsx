@@ -1,5 +1,6 @@
 import { Toolbar } from "radix-ui";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { tr } from "../words/words";
 import { type Command, keyLabel, keyOf, run, wanted } from "./commands";
 import { ToolHint } from "./ToolHint";
 
@@ -61,11 +62,11 @@ export function ToolList(props: { commands: Command[] }) {
     <Tool key={command.id} command={command} ref={command === inHand ? hand : undefined} />
   );
   return (
-    <nav aria-label="Tools" className="h-full bg-paper">
+    <nav aria-label={tr("Tools")} className="h-full bg-paper">
       <Toolbar.Root orientation="vertical" loop={false} className="flex h-full flex-col">
         <div
           role="group"
-          aria-label="Groups of tools"
+          aria-label={tr("Groups of tools")}
           className="grid grid-cols-2 gap-x-1 border-vein border-b px-3 py-2"
         >
           {groups.map((group) => (
@@ -76,7 +77,7 @@ export function ToolList(props: { commands: Command[] }) {
                 onClick={() => show(group)}
                 className={`min-h-[26px] truncate border-b-2 px-1 text-left ${group === open ? "border-act font-semibold text-act" : "border-transparent text-quiet hover:text-ink"}`}
               >
-                {group}
+                {tr(group)}
               </button>
             </Toolbar.Button>
           ))}
@@ -91,7 +92,7 @@ export function ToolList(props: { commands: Command[] }) {
                 onClick={() => setUnfolded(!unfolded)}
                 className="min-h-[26px] w-full px-4 text-left text-quiet hover:text-ink"
               >
-                {unfolded ? "Fewer" : `${rest.length} more …`}
+                {unfolded ? tr("Fewer") : tr`${rest.length} more …`}
               </button>
             </Toolbar.Button>
           )}
@@ -99,8 +100,8 @@ export function ToolList(props: { commands: Command[] }) {
         </section>
         <div ref={room} className="min-h-0 flex-1 overflow-y-auto border-vein border-t">
           {atHand.length > 0 && (
-            <section aria-label="At hand" className="py-1">
-              <h2 className="px-4 pt-1 text-[0.86rem] text-quiet">At hand</h2>
+            <section aria-label={tr("At hand")} className="py-1">
+              <h2 className="px-4 pt-1 text-[0.86rem] text-quiet">{tr("At hand")}</h2>
               {atHand.map(line)}
             </section>
           )}

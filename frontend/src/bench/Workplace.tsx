@@ -1,5 +1,6 @@
 import { type ReactNode, useLayoutEffect, useRef } from "react";
 import { useNarrower } from "../ui/useMedia";
+import { tr } from "../words/words";
 import { type Command, useCommands } from "./commands";
 import { Edge } from "./Edge";
 import { LedgerLine } from "./LedgerLine";
@@ -38,7 +39,7 @@ export function Workplace(props: {
   const content: Record<Panel, ReactNode> = {
     tools: <ToolList commands={props.commands} />,
     inspector: (
-      <aside aria-label="Inspector" className="h-full overflow-y-auto bg-paper">
+      <aside aria-label={tr("Inspector")} className="h-full overflow-y-auto bg-paper">
         {props.inspector}
       </aside>
     ),
@@ -69,7 +70,7 @@ export function Workplace(props: {
       </div>
       {bare === "nothing" && ledger}
       {bare === "panels" && (
-        <Edge side="bottom" name="Ledger" reaches>
+        <Edge side="bottom" name={tr("Ledger")} reaches>
           {ledger}
         </Edge>
       )}
@@ -104,7 +105,7 @@ function Beside(props: { name: Panel; side: "left" | "right"; content: ReactNode
       <div
         role="separator"
         tabIndex={0}
-        aria-label={name === "tools" ? "Width of the tool list" : "Width of the inspector"}
+        aria-label={name === "tools" ? tr("Width of the tool list") : tr("Width of the inspector")}
         aria-orientation="vertical"
         aria-valuenow={Math.round(widths[name] * 10) / 10}
         aria-valuemin={LEAST[name]}

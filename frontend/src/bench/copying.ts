@@ -3,6 +3,7 @@ import { create } from "zustand";
 import { persist } from "zustand/middleware";
 import { api, type Shapes } from "../api/client";
 import { ask, at, seen, useWork } from "../api/queries";
+import { tr } from "../words/words";
 import type { Command } from "./commands";
 import { typing } from "./keys";
 import { useBench } from "./store";
@@ -36,7 +37,7 @@ export function useCopying(copying: Copying): Command[] {
   const work = useWork(document);
   const copy = () => {
     useCopied.setState({ of: { project, document, at: seen(document) ?? 0, what, items }, said: said ?? "" });
-    useBench.getState().notify(`Copied ${said}.`);
+    useBench.getState().notify(tr`Copied ${said}.`);
   };
   const paste = () => {
     if (!of) return;
@@ -63,27 +64,27 @@ export function useCopying(copying: Copying): Command[] {
   return [
     {
       id: "copy",
-      name: said ? `Copy ${said}` : "Copy",
+      name: said ? tr`Copy ${said}` : tr("Copy"),
       group: "Change",
       key: "mod+c",
       hidden: true,
       cannot: said ? undefined : hint,
-      does: "Copy it, to paste here, on another sheet, in another project.",
-      means: "clipboard duplicate",
+      does: tr("Copy it, to paste here, on another sheet, in another project."),
+      means: tr("clipboard duplicate"),
       likely: 2,
       run: copy,
     },
     {
       id: "paste",
-      name: copied ? `Paste ${copied}` : "Paste",
+      name: copied ? tr`Paste ${copied}` : tr("Paste"),
       group: "Change",
       key: "mod+v",
       hidden: true,
       // the system's own paste brings pictures from elsewhere by the same key
       byEvent: true,
-      cannot: of ? undefined : "Nothing was copied yet.",
-      does: "Put what was copied here.",
-      means: "clipboard insert",
+      cannot: of ? undefined : tr("Nothing was copied yet."),
+      does: tr("Put what was copied here."),
+      means: tr("clipboard insert"),
       likely: 2,
       run: paste,
     },

@@ -1,6 +1,7 @@
 import { type ReactNode, type RefObject, useCallback, useEffect, useImperativeHandle, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { isEraser, pointed, type Spot } from "../ui/pointing";
+import { tr } from "../words/words";
 import { Pen, type PenSettings } from "./pen";
 import { about, fitted, fromMiddled, type Middled, middled, toPage, type Viewport } from "./viewport";
 import type { WetStroke } from "./wetInk";
@@ -212,7 +213,7 @@ export function PaperCanvas(props: PaperProps) {
       style={{ cursor: props.drawing ? "crosshair" : "cell" }}
       data-testid="paper"
     >
-      <canvas ref={canvas} role="img" aria-label="Sheet" className="h-full w-full" />
+      <canvas ref={canvas} role="img" aria-label={tr("Sheet")} className="h-full w-full" />
       {view && <div className="pointer-events-none absolute inset-0 overflow-hidden">{props.overlay(view)}</div>}
     </div>
   );

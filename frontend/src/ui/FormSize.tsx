@@ -1,4 +1,5 @@
 import type { Shapes } from "../api/client";
+import { tr } from "../words/words";
 import { useReading } from "./numbers/reading";
 
 /** A form's size, volume, weight and how much there is of it, under the canvas. */
@@ -13,8 +14,10 @@ export function FormSize({ size }: { size: Shapes["SizeShape"] | undefined }) {
       </b>
       <span>{read.volume(size.volume)}</span>
       {grams.length > 0 && <span>{grams.reduce((a, b) => a + b, 0).toFixed(0)} g</span>}
-      <span>{size.parts === 1 ? "1 part" : `${size.parts} parts`}</span>
-      <span>{size.faces} faces</span>
+      <span>{size.parts === 1 ? tr("1 part") : tr`${size.parts} parts`}</span>
+      <span>
+        {size.faces} {tr("faces")}
+      </span>
     </>
   );
 }

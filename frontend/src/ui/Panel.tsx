@@ -1,5 +1,6 @@
 import { Dialog } from "radix-ui";
 import type { ReactNode } from "react";
+import { tr } from "../words/words";
 
 /** What had the focus last outside of panels: where it goes back to when one closes. */
 let last: Element | null = null;
@@ -35,7 +36,7 @@ export function Panel(props: {
           {props.children}
           {/* last, so that the focus begins with what the panel is for */}
           <Dialog.Close className="absolute top-6 right-6 min-h-[24px] px-1 text-quiet hover:text-ink print:hidden">
-            Close
+            {tr("Close")}
           </Dialog.Close>
         </Dialog.Content>
       </Dialog.Portal>

@@ -1,5 +1,6 @@
 import { Collapsible, RadioGroup, Switch as RadixSwitch } from "radix-ui";
 import { type ReactNode, useState } from "react";
+import { tr } from "../words/words";
 import { useOnItsWay } from "./useOnItsWay";
 
 type Weight = "plain" | "act" | "quiet" | "wrong";
@@ -122,7 +123,7 @@ export function Choice<T extends string>(props: {
           value={option}
           className="min-h-[24px] min-w-[24px] border-transparent border-b-2 text-quiet hover:text-ink data-[state=checked]:border-act data-[state=checked]:font-semibold data-[state=checked]:text-act"
         >
-          {option}
+          {tr(option)}
         </RadioGroup.Item>
       ))}
     </RadioGroup.Root>

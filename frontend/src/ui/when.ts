@@ -1,3 +1,4 @@
+import { tr } from "../words/words";
 /** A moment as day and time, as the reader writes them. */
 export function when(at: string): string {
   return new Date(at).toLocaleString(undefined, { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
@@ -20,5 +21,5 @@ export function ago(at: string, now = Date.now()): string {
 
 /** Bytes in the unit that suits them. */
 export function bytes(count: number): string {
-  return count < 1e6 ? `${Math.max(1, Math.round(count / 1e3))} kB` : `${(count / 1e6).toFixed(1)} MB`;
+  return count < 1e6 ? tr`${Math.max(1, Math.round(count / 1e3))} kB` : tr`${(count / 1e6).toFixed(1)} MB`;
 }

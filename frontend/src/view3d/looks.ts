@@ -1,13 +1,14 @@
 import type { Command } from "../bench/commands";
+import { tr } from "../words/words";
 import type { Eye } from "./eye";
 import { lookFrom, type Side, turned, zoomed } from "./orbit";
 import { extentOf, type Shown } from "./useParts";
 
 const LOOKS: readonly [id: string, name: string, key: string, side: Side][] = [
-  ["look-3", "Three-quarter", "v", "three-quarter"],
-  ["look-front", "Front", "a", "front"],
-  ["look-side", "Side", "s", "side"],
-  ["look-top", "Top", "d", "top"],
+  ["look-3", tr("Three-quarter"), "v", "three-quarter"],
+  ["look-front", tr("Front"), "a", "front"],
+  ["look-side", tr("Side"), "s", "side"],
+  ["look-top", tr("Top"), "d", "top"],
 ];
 
 /** Looking at all that is shown from one of its sides. */
@@ -26,11 +27,11 @@ export function lookCommands(eye: Eye, shown: () => Shown[], before?: () => void
         eye.look(lookFrom(side, target, extent));
       },
     })),
-    { id: "nearer", name: "Nearer", group: "Look", key: "plus", seldom: true, run: zoom(0.8) },
-    { id: "farther", name: "Farther", group: "Look", key: "minus", seldom: true, run: zoom(1.25) },
+    { id: "nearer", name: tr("Nearer"), group: "Look", key: "plus", seldom: true, run: zoom(0.8) },
+    { id: "farther", name: tr("Farther"), group: "Look", key: "minus", seldom: true, run: zoom(1.25) },
     {
       id: "turn-view-left",
-      name: "Turn the view left",
+      name: tr("Turn the view left"),
       group: "Look",
       key: "shift+left",
       hidden: true,
@@ -38,16 +39,16 @@ export function lookCommands(eye: Eye, shown: () => Shown[], before?: () => void
     },
     {
       id: "turn-view-right",
-      name: "Turn the view right",
+      name: tr("Turn the view right"),
       group: "Look",
       key: "shift+right",
       hidden: true,
       run: turn(1, 0),
     },
-    { id: "turn-view-up", name: "Turn the view up", group: "Look", key: "shift+up", hidden: true, run: turn(0, 1) },
+    { id: "turn-view-up", name: tr("Turn the view up"), group: "Look", key: "shift+up", hidden: true, run: turn(0, 1) },
     {
       id: "turn-view-down",
-      name: "Turn the view down",
+      name: tr("Turn the view down"),
       group: "Look",
       key: "shift+down",
       hidden: true,

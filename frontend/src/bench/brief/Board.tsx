@@ -5,6 +5,7 @@ import { Button } from "../../ui/controls";
 import { Menu } from "../../ui/Menu";
 import { Picture } from "../../ui/Picture";
 import { useFileChooser } from "../../ui/useFileChooser";
+import { tr } from "../../words/words";
 import { useBench } from "../store";
 
 type BriefPicture = Shapes["BriefPicture"];
@@ -34,11 +35,11 @@ export function Board(props: {
       await work(() => sendForm(document, `/api/projects/${project}/briefs/${document}/pictures`, form));
     }
   };
-  const chooser = useFileChooser("Picture for the board", ".png,.jpg,.jpeg,.tif,.tiff", (file) => take([file]));
+  const chooser = useFileChooser(tr("Picture for the board"), ".png,.jpg,.jpeg,.tif,.tiff", (file) => take([file]));
   const low = Math.max(560, ...pictures.map(({ y, wide, tall }) => y + wide * tall + STEP));
   return (
     <section
-      aria-label="Pictures"
+      aria-label={tr("Pictures")}
       onDragOver={(event) => event.preventDefault()}
       onDrop={(event) => {
         event.preventDefault();
@@ -47,8 +48,8 @@ export function Board(props: {
       }}
     >
       <div className="mb-1 flex items-baseline justify-between">
-        <h3 className="font-semibold">Pictures</h3>
-        <Button onClick={chooser.open}>Add a picture</Button>
+        <h3 className="font-semibold">{tr("Pictures")}</h3>
+        <Button onClick={chooser.open}>{tr("Add a picture")}</Button>
       </div>
       <div
         className="relative w-full overflow-hidden border border-vein bg-canvas"
@@ -59,8 +60,9 @@ export function Board(props: {
         ))}
         {pictures.length === 0 && (
           <p className="absolute inset-x-8 top-[38%] text-center text-quiet">
-            Drop pictures here: things of the same kind, materials, hands, places. Each can go on to a sheet or behind
-            the form.
+            {tr(
+              "Drop pictures here: things of the same kind, materials, hands, places. Each can go on to a sheet or behind the form.",
+            )}
           </p>
         )}
       </div>
@@ -127,7 +129,7 @@ function Laying(props: {
     props.onLeave();
     if (to === "sheet") openSheet(target);
     else go("Form");
-    notify(to === "sheet" ? `${picture.name} lies on ${sheet.name}.` : `${picture.name} stands behind the form.`);
+    notify(to === "sheet" ? tr`${picture.name} lies on ${sheet.name}.` : tr`${picture.name} stands behind the form.`);
   };
   const key = (event: React.KeyboardEvent) => {
     const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
@@ -153,7 +155,7 @@ function Laying(props: {
     >
       <button
         type="button"
-        aria-label={`Move ${picture.name}; Shift with arrows sizes it`}
+        aria-label={tr`Move ${picture.name}; Shift with arrows sizes it`}
         onPointerDown={drag(false)}
         onKeyDown={key}
         className="h-full w-full cursor-move"
@@ -162,12 +164,12 @@ function Laying(props: {
       </button>
       <div className="absolute top-1 right-1 bg-paper opacity-0 focus-within:opacity-100 group-hover:opacity-100">
         <Menu
-          label={`More for ${picture.name}`}
+          label={tr`More for ${picture.name}`}
           items={[
-            { name: `On to ${sheet.name}`, run: () => send("sheet", sheet.id) },
-            { name: "Behind the form", run: () => send("form", form.id) },
+            { name: tr`On to ${sheet.name}`, run: () => send("sheet", sheet.id) },
+            { name: tr("Behind the form"), run: () => send("form", form.id) },
             {
-              name: "Take it off the board",
+              name: tr("Take it off the board"),
               wrong: true,
               run: () => edit({ kind: "remove_brief_picture", id: picture.id }),
             },

@@ -5,6 +5,7 @@ import { AxisFields, type Triple, withAxis } from "../../ui/AxisFields";
 import { Button } from "../../ui/controls";
 import { Panel } from "../../ui/Panel";
 import { useOnItsWay } from "../../ui/useOnItsWay";
+import { tr } from "../../words/words";
 import { Board } from "./Board";
 import { useBrief } from "./useBrief";
 
@@ -20,7 +21,7 @@ export function BriefPanel(props: {
 }) {
   const brief = useBrief(props.project, props.documents);
   return (
-    <Panel title="The brief" open={props.open} onClose={props.onClose} wide="most">
+    <Panel title={tr("The brief")} open={props.open} onClose={props.onClose} wide="most">
       {brief && (
         <Content
           key={brief.document}
@@ -48,8 +49,8 @@ function Content(props: {
     <div className="grid grid-cols-[19rem_1fr] gap-6 max-[760px]:grid-cols-1">
       <div className="space-y-4">
         <Words
-          label="What it must be"
-          placeholder="A pocket recorder for birdsong. One hand, one thumb, any weather."
+          label={tr("What it must be")}
+          placeholder={tr("A pocket recorder for birdsong. One hand, one thumb, any weather.")}
           rows={4}
           most={2000}
           value={brief.what ?? ""}
@@ -57,8 +58,8 @@ function Content(props: {
         />
         <Envelope envelope={(brief.envelope ?? null) as Triple | null} edit={edit} />
         <Words
-          label="Notes"
-          placeholder="Who uses it, where, what it costs, what it must never do."
+          label={tr("Notes")}
+          placeholder={tr("Who uses it, where, what it costs, what it must never do.")}
           rows={9}
           most={20000}
           value={brief.notes ?? ""}
@@ -105,12 +106,12 @@ function Words(props: {
 function Envelope(props: { envelope: Triple | null; edit: Edit }) {
   const { envelope, edit } = props;
   return (
-    <section aria-label="Size to keep within">
-      <h3 className="mb-1 font-semibold">Size to keep within</h3>
+    <section aria-label={tr("Size to keep within")}>
+      <h3 className="mb-1 font-semibold">{tr("Size to keep within")}</h3>
       {envelope ? (
         <>
           <AxisFields
-            label="Size to keep within"
+            label={tr("Size to keep within")}
             unit="mm"
             min={1}
             max={10_000}
@@ -121,14 +122,14 @@ function Envelope(props: { envelope: Triple | null; edit: Edit }) {
             }
           />
           <p className="mt-1 flex items-baseline justify-between gap-3 text-quiet">
-            Stands as a faint box in Form.
+            {tr("Stands as a faint box in Form.")}
             <Button weight="quiet" onClick={() => edit({ kind: "set_envelope", envelope: null })}>
-              Take it away
+              {tr("Take it away")}
             </Button>
           </p>
         </>
       ) : (
-        <Button onClick={() => edit({ kind: "set_envelope", envelope: A_SIZE })}>Set a size</Button>
+        <Button onClick={() => edit({ kind: "set_envelope", envelope: A_SIZE })}>{tr("Set a size")}</Button>
       )}
     </section>
   );

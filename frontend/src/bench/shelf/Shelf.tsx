@@ -6,6 +6,7 @@ import { Menu } from "../../ui/Menu";
 import { Picture } from "../../ui/Picture";
 import { useFileChooser } from "../../ui/useFileChooser";
 import { ago, bytes } from "../../ui/when";
+import { tr } from "../../words/words";
 import { useBench } from "../store";
 import { ACCEPT, beginWith, freeName } from "./arrivals";
 import { bringBack, duplicate, putAway, rename, usePutAway } from "./shelving";
@@ -25,23 +26,23 @@ export function Shelf(props: { current?: string; onOpen: (project: string) => vo
   );
   const names = projects.map((project) => project.name);
   const begin = () => work(async () => props.onOpen(await createProject(freeName("New product", names), "")));
-  const chooser = useFileChooser("Open a file", ACCEPT.anything, (file) => work(() => beginWith(file, names)));
+  const chooser = useFileChooser(tr("Open a file"), ACCEPT.anything, (file) => work(() => beginWith(file, names)));
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-3">
         <input
-          aria-label="Find a project"
-          placeholder="Find a project"
+          aria-label={tr("Find a project")}
+          placeholder={tr("Find a project")}
           value={wanted}
           onChange={(event) => setWanted(event.target.value)}
           className="min-h-[28px] min-w-[8rem] flex-1 border border-quiet bg-raised px-3 py-1 outline-none focus:border-act"
         />
         <Button weight="act" onClick={begin}>
-          New product
+          {tr("New product")}
         </Button>
-        <Button onClick={chooser.open}>Open a file</Button>
+        <Button onClick={chooser.open}>{tr("Open a file")}</Button>
       </div>
-      <ul aria-label="Projects" className="grid grid-cols-[repeat(auto-fill,minmax(13rem,1fr))] gap-4">
+      <ul aria-label={tr("Projects")} className="grid grid-cols-[repeat(auto-fill,minmax(13rem,1fr))] gap-4">
         {found.map((project) => (
           <li key={project.id} aria-label={project.name}>
             <ProjectCard
@@ -54,7 +55,9 @@ export function Shelf(props: { current?: string; onOpen: (project: string) => vo
           </li>
         ))}
       </ul>
-      {projects.length > 0 && found.length === 0 && <p className="text-quiet">No project of that name or maker.</p>}
+      {projects.length > 0 && found.length === 0 && (
+        <p className="text-quiet">{tr("No project of that name or maker.")}</p>
+      )}
       <PutAway />
       {chooser.field}
     </>
@@ -75,14 +78,14 @@ function ProjectCard(props: {
     <div className="border border-vein bg-raised">
       <button
         type="button"
-        aria-label={`Open ${project.name}`}
+        aria-label={tr`Open ${project.name}`}
         onClick={onOpen}
         className={`block aspect-[16/10] w-full bg-page hover:outline hover:outline-2 hover:outline-quiet ${current ? "outline outline-2 outline-act" : ""}`}
       >
         {project.picture ? (
           <Picture src={project.picture} alt="" className="h-full w-full object-cover" />
         ) : (
-          <span className="grid h-full place-content-center text-quiet">Nothing drawn yet</span>
+          <span className="grid h-full place-content-center text-quiet">{tr("Nothing drawn yet")}</span>
         )}
       </button>
       <div className="px-3 pt-2 pb-2.5">
@@ -92,21 +95,21 @@ function ProjectCard(props: {
           <div className="flex items-center justify-between gap-2">
             <span className={`truncate font-semibold ${current ? "text-act" : ""}`}>{project.name}</span>
             <Menu
-              label={`More for ${project.name}`}
+              label={tr`More for ${project.name}`}
               items={[
-                { name: "Open", run: onOpen },
-                { name: "Rename", run: () => setTimeout(() => onName(true)) }, // once the menu has given the focus back
+                { name: tr("Open"), run: onOpen },
+                { name: tr("Rename"), run: () => setTimeout(() => onName(true)) }, // once the menu has given the focus back
                 {
-                  name: "Duplicate",
-                  run: () => work(async () => notify(`${await duplicate(project.id)} is on the shelf.`)),
+                  name: tr("Duplicate"),
+                  run: () => work(async () => notify(tr`${await duplicate(project.id)} is on the shelf.`)),
                 },
-                { name: "Take along as a file", run: () => location.assign(`/api/projects/${project.id}/file`) },
-                { name: "Put away", run: () => work(() => putAway(project.id)) },
+                { name: tr("Take along as a file"), run: () => location.assign(`/api/projects/${project.id}/file`) },
+                { name: tr("Put away"), run: () => work(() => putAway(project.id)) },
               ]}
             />
           </div>
         )}
-        <p className="truncate text-quiet">{project.maker || "No maker named"}</p>
+        <p className="truncate text-quiet">{project.maker || tr("No maker named")}</p>
         <p className="truncate text-[0.86rem] text-quiet">
           {ago(project.changed)}, {bytes(project.bytes)}
         </p>
@@ -133,14 +136,14 @@ function Naming(props: { project: Card; onDone: () => void }) {
         props.onDone();
       }}
     >
-      <TextField live focused label="Product" value={name} onChange={setName} />
-      <TextField live label="Maker" value={maker} onChange={setMaker} />
+      <TextField live focused label={tr("Product")} value={name} onChange={setName} />
+      <TextField live label={tr("Maker")} value={maker} onChange={setMaker} />
       <div className="flex gap-2">
         <Button weight="act" disabled={!name.trim()} onClick={keep}>
-          Keep
+          {tr("Keep")}
         </Button>
         <Button weight="quiet" onClick={props.onDone}>
-          Leave it
+          {tr("Leave it")}
         </Button>
       </div>
     </form>
@@ -154,22 +157,22 @@ function PutAway() {
   if (!data?.length) return null;
   return (
     <div className="mt-5 border-vein border-t pt-3">
-      <Disclosure title={`Put away: ${data.length}`}>
-        <ul aria-label="Put away">
+      <Disclosure title={tr`Put away: ${data.length}`}>
+        <ul aria-label={tr("Put away")}>
           {data.map((project) => (
             <li key={project.id} className="flex min-h-[28px] items-center justify-between gap-3">
               <span className="truncate text-ink">{project.name}</span>
               <Button
                 weight="quiet"
-                label={`Bring ${project.name} back`}
+                label={tr`Bring ${project.name} back`}
                 onClick={() => work(() => bringBack(project.id))}
               >
-                Bring back
+                {tr("Bring back")}
               </Button>
             </li>
           ))}
         </ul>
-        <p>Their files lie in the folder “put-away” of the data folder, until you take them out of there.</p>
+        <p>{tr("Their files lie in the folder “put-away” of the data folder, until you take them out of there.")}</p>
       </Disclosure>
     </div>
   );

@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import { createProject, useWork } from "../../api/queries";
 import { useFileChooser } from "../../ui/useFileChooser";
+import { tr } from "../../words/words";
 import { Notice } from "../Notice";
 import { useBench } from "../store";
 import { ACCEPT, beginWith } from "./arrivals";
@@ -14,36 +15,36 @@ export function Welcome() {
   const work = useWork();
   const take = (file: File | undefined) => file && work(() => beginWith(file, []));
   const over = useDrop(([file]) => take(file));
-  const anything = useFileChooser("Picture or 3D file", ACCEPT.anything, take);
-  const project = useFileChooser("Project file", ACCEPT.project, take);
+  const anything = useFileChooser(tr("Picture or 3D file"), ACCEPT.anything, take);
+  const project = useFileChooser(tr("Project file"), ACCEPT.project, take);
   const demo = useDemo();
   return (
     <main
       className={`h-full overflow-y-auto bg-canvas ${over ? "outline outline-4 outline-act -outline-offset-4" : ""}`}
     >
       <div className="mx-auto max-w-[62rem] px-6 py-[9vh]">
-        <h1 className="font-semibold font-serif text-[2.4rem] leading-tight">Hollow Marble</h1>
+        <h1 className="font-semibold font-serif text-[2.4rem] leading-tight">{tr("Hollow Marble")}</h1>
         <p className="mt-1 mb-8 text-[1.15rem] text-quiet">
-          Sketch a product, sculpt it, photograph it, and get an answer. How would you like to begin?
+          {tr("Sketch a product, sculpt it, photograph it, and get an answer. How would you like to begin?")}
         </p>
         <div className="grid grid-cols-2 gap-4 max-[640px]:grid-cols-1">
           <Way
-            name="A blank sheet"
-            says="Draw first: the pencil is in your hand."
+            name={tr("A blank sheet")}
+            says={tr("Draw first: the pencil is in your hand.")}
             picture={<BlankSheetPicture />}
             main
             onClick={() => work(async () => open(await createProject("New product", "")))}
           />
           <Way
-            name="A picture or a 3D file"
-            says="Choose one, or drop it anywhere in this window: PNG, JPEG, TIFF, OBJ, STL, PLY, glTF."
+            name={tr("A picture or a 3D file")}
+            says={tr("Choose one, or drop it anywhere in this window: PNG, JPEG, TIFF, OBJ, STL, PLY, glTF.")}
             picture={<FilePicture />}
             onClick={anything.open}
           />
           <Demo demo={demo} onOpen={open} />
           <Way
-            name="A project file"
-            says="One that left another Hollow Marble as a .marble file."
+            name={tr("A project file")}
+            says={tr("One that left another Hollow Marble as a .marble file.")}
             picture={<ProjectPicture />}
             onClick={project.open}
           />
@@ -66,13 +67,13 @@ function Demo(props: { demo: ReturnType<typeof useDemo>; onOpen: (project: strin
     else work(bringDemo);
   };
   return (
-    <section aria-label="Look around" className="border border-vein bg-raised">
+    <section aria-label={tr("Look around")} className="border border-vein bg-raised">
       <div className="grid grid-cols-2 gap-px bg-vein">
         {(["Linnet", "Brindle"] as const).map((name) => (
           <button
             key={name}
             type="button"
-            aria-label={`Look around in ${name}`}
+            aria-label={tr`Look around in ${name}`}
             onClick={() => enter(name)}
             className="group block bg-page text-left"
           >
@@ -81,7 +82,7 @@ function Demo(props: { demo: ReturnType<typeof useDemo>; onOpen: (project: strin
         ))}
       </div>
       <div className="px-4 py-3">
-        <h2 className="font-semibold text-[1.1rem]">Look around in Linnet or Brindle</h2>
+        <h2 className="font-semibold text-[1.1rem]">{tr("Look around in Linnet or Brindle")}</h2>
         {demo?.busy ? (
           <p role="status" className="flex items-center gap-3 text-quiet">
             <span className="min-w-0 flex-1 truncate">{demo.what}</span>
@@ -91,7 +92,7 @@ function Demo(props: { demo: ReturnType<typeof useDemo>; onOpen: (project: strin
           </p>
         ) : (
           <p className={demo?.problem ? "text-wrong" : "text-quiet"}>
-            {demo?.problem || "Alder Row’s pocket recorder and kettle, from first sketch to photograph."}
+            {demo?.problem || tr("Alder Row’s pocket recorder and kettle, from first sketch to photograph.")}
           </p>
         )}
       </div>

@@ -1,5 +1,6 @@
 import { answer, api, type Shapes, send } from "../../api/client";
 import { createProject, queries, sendForm } from "../../api/queries";
+import { tr } from "../../words/words";
 import { useBench } from "../store";
 
 /** What a file is to a project, by the end of its name. */
@@ -36,7 +37,7 @@ export function arriving(name: string): Arriving | null {
 
 /** The sentence for a file that is none of these. */
 export function noUse(name: string): string {
-  return `${name} is of no kind that can come in. Bring a picture (PNG, JPEG, TIFF), layers (OpenRaster), a form (OBJ, STL, PLY, glTF) or a project (.marble).`;
+  return tr`${name} is of no kind that can come in. Bring a picture (PNG, JPEG, TIFF), layers (OpenRaster), a form (OBJ, STL, PLY, glTF) or a project (.marble).`;
 }
 
 /** A file's name without its ending, as the name of a product. */
@@ -46,7 +47,7 @@ export function productName(file: string): string {
       .replace(/\.[^.]+$/, "")
       .replaceAll(/[_-]+/g, " ")
       .trim()
-      .slice(0, 56) || "New product"
+      .slice(0, 56) || tr("New product")
   );
 }
 

@@ -6,6 +6,7 @@ import { Button } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
 import { Picture } from "../../ui/Picture";
+import { tr } from "../../words/words";
 import { FIRST, type StartShape } from "./starts";
 
 /** Sheets offered at most, the chosen direction first. */
@@ -33,9 +34,9 @@ export function Beginnings(props: BeginningsProps) {
   return (
     <div className="pointer-events-none absolute inset-0 overflow-y-auto">
       <div className="mx-auto max-w-[46rem] px-4 pt-[12vh] pb-8 text-center">
-        <p className="font-semibold font-serif text-[1.6rem]">No form yet</p>
+        <p className="font-semibold font-serif text-[1.6rem]">{tr("No form yet")}</p>
         <p className="mt-1 mb-5 text-quiet">
-          The right volume in minutes. Begin with your drawing, or with a plain shape.
+          {tr("The right volume in minutes. Begin with your drawing, or with a plain shape.")}
         </p>
         <div className="pointer-events-auto flex flex-wrap justify-center gap-3 text-left">
           {offered.slice(0, MOST_SHEETS).map((sheet) => (
@@ -43,20 +44,20 @@ export function Beginnings(props: BeginningsProps) {
           ))}
           {!offered.length && (
             <Tile
-              name="Draw its outline first"
-              says="A side view on a sheet becomes a body in one move."
+              name={tr("Draw its outline first")}
+              says={tr("A side view on a sheet becomes a body in one move.")}
               onClick={() => go("Sketch")}
             >
               <path d="M20 66C19 30 32 14 62 14s44 16 42 50c-1 8-8 9-41 9s-42 0-43-7Z" fill="none" />
               <path d="m104 52 22-22 5 5-22 22-7 2Z" />
             </Tile>
           )}
-          <Tile name="A box" says={read.size(size)} onClick={() => begin({ ...FIRST.box, size: [...size] })}>
+          <Tile name={tr("A box")} says={read.size(size)} onClick={() => begin({ ...FIRST.box, size: [...size] })}>
             <path d="M48 26 84 14l24 8v40L70 76 48 66Z" />
             <path d="M48 26l22 9 38-13M70 35v41" fill="none" />
           </Tile>
           <Tile
-            name="A ball"
+            name={tr("A ball")}
             says={read.length(size[0])}
             onClick={() => begin({ ...FIRST.sphere, size: [size[0], size[0], size[0]] })}
           >
@@ -64,14 +65,14 @@ export function Beginnings(props: BeginningsProps) {
             <path d="M48 44c14 10 46 10 60 0M78 14c-12 16-12 44 0 60" fill="none" />
           </Tile>
           <Tile
-            name="A ring"
-            says={`${read.length(2 * (FIRST.ring.radius + FIRST.ring.tube))} across`}
+            name={tr("A ring")}
+            says={tr`${read.length(2 * (FIRST.ring.radius + FIRST.ring.tube))} across`}
             onClick={() => begin(FIRST.ring)}
           >
             <path d="M34 44c0-14 20-24 44-24s44 10 44 24-20 24-44 24-44-10-44-24Z" />
             <path d="M56 42c0-6 10-10 22-10s22 4 22 10-10 9-22 9-22-3-22-9Z" fill="var(--canvas)" />
           </Tile>
-          <Tile name="A file" says="OBJ, PLY, STL, glTF" onClick={props.onFile}>
+          <Tile name={tr("A file")} says={tr("OBJ, PLY, STL, glTF")} onClick={props.onFile}>
             <path d="M52 14h36l16 16v46H52Z" />
             <path d="M88 14v16h16M78 40v22M69 54l9 9 9-9" fill="none" />
           </Tile>
@@ -127,15 +128,15 @@ function FromSheet(
     return beginOver({ sheet: sheet.id, view: view?.id ?? null, how, height: high, deep });
   };
   return (
-    <section aria-label={`Begin from ${sheet.name}`} className="flex w-[22rem] border border-act bg-raised">
+    <section aria-label={tr`Begin from ${sheet.name}`} className="flex w-[22rem] border border-act bg-raised">
       <div className="w-[8.4rem] shrink-0 bg-page">
-        <Picture src={picture} alt={`What is drawn on ${sheet.name}`} className="h-full w-full object-contain p-1" />
+        <Picture src={picture} alt={tr`What is drawn on ${sheet.name}`} className="h-full w-full object-contain p-1" />
       </div>
       <div className="min-w-0 flex-1 space-y-1.5 px-2.5 py-2">
         <p className="truncate font-semibold">{sheet.name}</p>
         {views.length > 1 && (
           <select
-            aria-label="The view to begin from"
+            aria-label={tr("The view to begin from")}
             value={view!.id}
             onChange={(event) => setWanted(event.target.value)}
             className="min-h-[24px] w-full border border-vein bg-raised"
@@ -147,11 +148,11 @@ function FromSheet(
             ))}
           </select>
         )}
-        <NumberField label="High" value={high} min={1} max={10000} digits={0} unit="mm" onChange={props.onHigh} />
+        <NumberField label={tr("High")} value={high} min={1} max={10000} digits={0} unit="mm" onChange={props.onHigh} />
         <Button weight="act" onClick={() => over("outlined")}>
-          Body by its outline
+          {tr("Body by its outline")}
         </Button>
-        <Button onClick={() => over("turned")}>Turned about its middle</Button>
+        <Button onClick={() => over("turned")}>{tr("Turned about its middle")}</Button>
       </div>
     </section>
   );
@@ -169,16 +170,16 @@ export function BeginOverPinned(props: {
     props.beginOver({ sheet: reference.sheet, view: reference.view, how, height: reference.length, deep: null });
   return (
     <div className="absolute inset-x-0 bottom-6 flex flex-wrap items-center justify-center gap-2">
-      <span className="text-quiet">Begin over it:</span>
+      <span className="text-quiet">{tr("Begin over it:")}</span>
       {reference && (
         <>
           <Button weight="act" onClick={() => over("outlined")}>
-            Body by its outline
+            {tr("Body by its outline")}
           </Button>
-          <Button onClick={() => over("turned")}>Turned about its middle</Button>
+          <Button onClick={() => over("turned")}>{tr("Turned about its middle")}</Button>
         </>
       )}
-      <Button onClick={() => props.begin(FIRST.box)}>A box</Button>
+      <Button onClick={() => props.begin(FIRST.box)}>{tr("A box")}</Button>
     </div>
   );
 }

@@ -5,6 +5,7 @@ import type { Triple } from "../../ui/AxisFields";
 import type { PartMesh } from "../../view3d/partMesh";
 import { extentOf, type Shown as ShownPart } from "../../view3d/useParts";
 import { View3D, type ViewHandle } from "../../view3d/View3D";
+import { tr } from "../../words/words";
 import { BeginOverPinned } from "./Beginnings";
 import { EnvelopeBox } from "./EnvelopeBox";
 import { overBy } from "./FormFoot";
@@ -96,7 +97,7 @@ export function FormCanvas(props: CanvasProps) {
   return (
     <>
       <View3D
-        label="Form"
+        label={tr("Form")}
         busy={!!active && !mesh && !problem}
         eye={formEye}
         hands={props.hands}

@@ -2,6 +2,7 @@ import type { Shapes } from "../../api/client";
 import { LETTERS, type Triple } from "../../ui/AxisFields";
 import { FormSize } from "../../ui/FormSize";
 import { useReading } from "../../ui/numbers/reading";
+import { tr } from "../../words/words";
 import { useHand } from "./hand";
 
 /** The form's size, and how long its last change took. */
@@ -12,7 +13,11 @@ export function FormFoot({ size, envelope }: { size: Shapes["SizeShape"] | undef
     <>
       {envelope && size && size.parts > 0 && <Over by={overBy(size, envelope)} />}
       <FormSize size={size} />
-      {size && milliseconds > 0 && <span>{read.number(milliseconds, 1)} ms</span>}
+      {size && milliseconds > 0 && (
+        <span>
+          {read.number(milliseconds, 1)} {tr("ms")}
+        </span>
+      )}
     </>
   );
 }
@@ -27,10 +32,10 @@ function Over({ by }: { by: Triple }) {
   const read = useReading();
   // what is under a twentieth of a mm over is the rounding of the numbers
   const over = LETTERS.map((letter, axis) => ({ letter, mm: by[axis]! })).filter(({ mm }) => mm > 0.05);
-  if (!over.length) return <span>within the brief</span>;
+  if (!over.length) return <span>{tr("within the brief")}</span>;
   return (
     <b className="font-medium text-warn">
-      {over.map(({ letter, mm }) => `${letter} ${read.length(mm, 1)}`).join(", ")} over the brief
+      {over.map(({ letter, mm }) => `${letter} ${read.length(mm, 1)}`).join(", ")} {tr("over the brief")}
     </b>
   );
 }

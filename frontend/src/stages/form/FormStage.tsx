@@ -12,6 +12,7 @@ import type { PartMesh } from "../../view3d/partMesh";
 import { useAddressedOrbit } from "../../view3d/useAddressedOrbit";
 import { useParts } from "../../view3d/useParts";
 import type { ViewHandle } from "../../view3d/View3D";
+import { tr } from "../../words/words";
 import { Beginnings } from "./Beginnings";
 import { formCommands } from "./commands";
 import { FormCanvas } from "./FormCanvas";
@@ -113,7 +114,7 @@ export default function FormStage({ project, documents }: StageProps) {
     what: "part",
     items: active ? [active.id] : [],
     said: active?.name,
-    hint: "There is no part to copy yet.",
+    hint: tr("There is no part to copy yet."),
   });
 
   return (

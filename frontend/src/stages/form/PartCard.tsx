@@ -7,6 +7,7 @@ import { AxisFields, LETTERS, type Letter } from "../../ui/AxisFields";
 import { Button, Card, Choice, Row, TextField } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
+import { tr } from "../../words/words";
 import { FIRST, StartFields, type StartShape } from "./starts";
 import { hasNumbers, StepFields } from "./steps";
 import { useFormStage } from "./store";
@@ -47,18 +48,18 @@ export function PartCard(props: PartProps) {
   const source = form.parts?.find((part) => part.id === active.link);
   const place = active.steps.at(-1)!;
   return (
-    <Card title={active.name} aside={active.locked ? "locked" : source ? `follows ${source.name}` : ""}>
-      <TextField label="Name" value={active.name} onChange={(name) => change({ name })} />
-      <TextField label="Group" value={active.group ?? ""} onChange={(group) => change({ group })} />
+    <Card title={active.name} aside={active.locked ? tr("locked") : source ? tr`follows ${source.name}` : ""}>
+      <TextField label={tr("Name")} value={active.name} onChange={(name) => change({ name })} />
+      <TextField label={tr("Group")} value={active.group ?? ""} onChange={(group) => change({ group })} />
       <label className="flex items-center justify-between gap-3 text-quiet">
-        Made of
+        {tr("Made of")}
         <select
-          aria-label="Made of"
+          aria-label={tr("Made of")}
           value={active.material ?? ""}
           onChange={(event) => event.target.value && change({ material: event.target.value as Material })}
           className="min-h-[24px] border border-vein bg-raised text-ink"
         >
-          {!active.material && <option value="">not said</option>}
+          {!active.material && <option value="">{tr("not said")}</option>}
           {MATERIALS.filter((material) => material !== null).map((material) => (
             <option key={material} value={material}>
               {material}
@@ -66,10 +67,10 @@ export function PartCard(props: PartProps) {
           ))}
         </select>
       </label>
-      {props.grams !== undefined && <Row label="Weighs, solid">{read.number(props.grams, 1)} g</Row>}
+      {props.grams !== undefined && <Row label={tr("Weighs, solid")}>{read.number(props.grams, 1)} g</Row>}
       {start.kind in FIRST && !source && (
         <>
-          <Row label={`Started from ${BEGAN[start.kind as StartShape["kind"]]}`}> </Row>
+          <Row label={tr`Started from ${BEGAN[start.kind as StartShape["kind"]]}`}> </Row>
           <StartFields made start={start as StartShape} onChange={(fields) => amendStep(props, 0, fields)} />
         </>
       )}
@@ -77,14 +78,14 @@ export function PartCard(props: PartProps) {
       {start.kind !== "still" && (
         <>
           <NumberField
-            label="Smoothness level"
+            label={tr("Smoothness level")}
             value={active.level ?? 3}
             min={1}
             max={5}
             onChange={(level) => change({ level: Math.round(level) })}
           />
           <NumberField
-            label="Smoothness in takes"
+            label={tr("Smoothness in takes")}
             value={active.take_level ?? Math.max(3, active.level ?? 3)}
             min={1}
             max={6}
@@ -102,22 +103,24 @@ export function PartCard(props: PartProps) {
         />
       )}
       <div className="flex flex-wrap gap-2">
-        <Button onClick={() => duplicate(props, false)}>Copy</Button>
-        <Button onClick={() => duplicate(props, true)}>Linked copy</Button>
-        {source && <Button onClick={() => edit({ kind: "break_link", part: active.id })}>Break the link</Button>}
+        <Button onClick={() => duplicate(props, false)}>{tr("Copy")}</Button>
+        <Button onClick={() => duplicate(props, true)}>{tr("Linked copy")}</Button>
+        {source && (
+          <Button onClick={() => edit({ kind: "break_link", part: active.id })}>{tr("Break the link")}</Button>
+        )}
       </div>
       {others.length > 0 && !source && start.kind !== "still" && (
         <label className="flex items-center justify-between gap-3 text-quiet">
-          Merge in
+          {tr("Merge in")}
           <select
-            aria-label="Merge in"
+            aria-label={tr("Merge in")}
             value=""
             onChange={(event) =>
               event.target.value && edit({ kind: "merge_parts", part: active.id, other: event.target.value })
             }
             className="min-h-[24px] border border-vein bg-raised text-ink"
           >
-            <option value="">another part …</option>
+            <option value="">{tr("another part …")}</option>
             {others.map((part) => (
               <option key={part.id} value={part.id}>
                 {part.name}
@@ -162,13 +165,13 @@ function SymmetryFields(props: {
   const centre = (symmetry.centre ?? [0, 0, 0]) as [number, number, number];
   return (
     <>
-      <Row label="Symmetry across">
+      <Row label={tr("Symmetry across")}>
         <span className="flex gap-2">
           {LETTERS.map((letter) => (
             <Button
               key={letter}
               weight="quiet"
-              label={`Symmetry across ${letter}`}
+              label={tr`Symmetry across ${letter}`}
               pressed={planes.includes(letter)}
               onClick={() =>
                 change({
@@ -184,7 +187,7 @@ function SymmetryFields(props: {
         </span>
       </Row>
       <NumberField
-        label="Symmetry by turns"
+        label={tr("Symmetry by turns")}
         value={turns}
         min={1}
         max={128}
@@ -193,13 +196,13 @@ function SymmetryFields(props: {
       {turns > 1 && (
         <>
           <Choice
-            label="Turns about"
+            label={tr("Turns about")}
             options={LETTERS}
             value={(symmetry.axis ?? "H") as Letter}
             onChange={(axis) => change({ symmetry: { ...symmetry, axis } })}
           />
           <AxisFields
-            label="Axis at"
+            label={tr("Axis at")}
             unit="mm"
             values={centre}
             digits={1}
@@ -209,7 +212,7 @@ function SymmetryFields(props: {
       )}
       {(planes.length > 0 || turns > 1) && (
         <Button weight="quiet" onClick={() => change({ symmetry: {} })}>
-          Apply symmetry and go on without
+          {tr("Apply symmetry and go on without")}
         </Button>
       )}
     </>
@@ -226,11 +229,12 @@ function Divisions(props: PartProps) {
   return (
     <div className="border-warn border-l-[3px] pl-2">
       <p>
-        Too few divisions in {faces.length} {faces.length === 1 ? "face" : "faces"}: the skin turns by{" "}
-        {Math.round(worst.turn)}°, the cage twists by {Math.round(worst.twist)}°.
+        {tr("Too few divisions in")} {faces.length} {faces.length === 1 ? tr("face") : tr("faces")}
+        {tr(": the skin turns by")} {Math.round(worst.turn)}
+        {tr("°, the cage twists by")} {Math.round(worst.twist)}°.
       </p>
       <Button weight="quiet" onClick={() => set({ kind: "faces", items: faces.map((one) => one.face), tool: "pick" })}>
-        Pick them
+        {tr("Pick them")}
       </Button>
     </div>
   );
@@ -240,7 +244,7 @@ function Divisions(props: PartProps) {
 export function RecipeCard({ active, edit }: Pick<PartProps, "active" | "edit">) {
   const [open, setOpen] = useState<number | null>(null);
   return (
-    <Card title="Recipe" aside={`${active.steps.length} ${active.steps.length === 1 ? "step" : "steps"}`}>
+    <Card title={tr("Recipe")} aside={`${active.steps.length} ${active.steps.length === 1 ? "step" : "steps"}`}>
       <ol className="max-h-[18rem] overflow-y-auto">
         {active.steps.map((step, index) => (
           <li key={index} className={open === index ? "border-act border-l-[3px] pl-2" : ""}>
@@ -263,17 +267,17 @@ export function RecipeCard({ active, edit }: Pick<PartProps, "active" | "edit">)
                     onChange={(fields) => amendStep({ active, edit }, index, fields)}
                   />
                 ) : (
-                  index > 0 && <p className="text-quiet">This step has no numbers.</p>
+                  index > 0 && <p className="text-quiet">{tr("This step has no numbers.")}</p>
                 )}
                 {index > 0 && (
                   <Button
                     weight="quiet"
-                    label={`Take step ${index + 1} out`}
+                    label={tr`Take step ${index + 1} out`}
                     onClick={async () => {
                       if (await edit({ kind: "drop_step", part: active.id, index })) setOpen(null);
                     }}
                   >
-                    Take it out
+                    {tr("Take it out")}
                   </Button>
                 )}
               </div>

@@ -3,6 +3,7 @@ import { type Edit, newId } from "../../api/queries";
 import { Button, Card, Choice } from "../../ui/controls";
 import { useReading } from "../../ui/numbers/reading";
 import type { PartMesh } from "../../view3d/partMesh";
+import { tr } from "../../words/words";
 import { anchorPlace, lengthOf } from "./Overlay";
 import { useFormStage } from "./store";
 
@@ -19,7 +20,7 @@ export function PartsCard({ form, active, edit }: PartsProps) {
     a === "" ? -1 : a.localeCompare(b),
   );
   return (
-    <Card title="Parts" aside={parts.length ? "" : "none yet"}>
+    <Card title={tr("Parts")} aside={parts.length ? "" : tr("none yet")}>
       {groups.map((group) => {
         const members = parts.filter((part) => (part.group ?? "") === group);
         const shown = members.some((part) => part.visible !== false);
@@ -29,7 +30,7 @@ export function PartsCard({ form, active, edit }: PartsProps) {
               <div className="flex items-center gap-2 text-quiet">
                 <button
                   type="button"
-                  aria-label={`${shown ? "Hide" : "Show"} the group ${group}`}
+                  aria-label={tr`${shown ? tr("Hide") : tr("Show")} the group ${group}`}
                   onClick={async () => {
                     for (const part of members) {
                       if ((part.visible !== false) === shown)
@@ -62,7 +63,7 @@ function PartRow({ part, active, edit }: { part: Shapes["Part"]; active: boolean
     >
       <button
         type="button"
-        aria-label={part.visible ? `Hide ${part.name}` : `Show ${part.name}`}
+        aria-label={part.visible ? tr`Hide ${part.name}` : tr`Show ${part.name}`}
         onClick={() => change({ visible: !part.visible })}
         className="min-h-[24px] w-[24px] shrink-0 text-quiet"
       >
@@ -74,26 +75,30 @@ function PartRow({ part, active, edit }: { part: Shapes["Part"]; active: boolean
         className="flex-1 truncate py-0.5 text-left"
       >
         {part.name}
-        {part.link ? <span className="text-quiet"> linked</span> : ""}
+        {part.link ? <span className="text-quiet"> {tr("linked")}</span> : ""}
       </button>
       <Button
         weight="quiet"
-        label={`${solo === part.id ? "Show all again, not only" : "Look only at"} ${part.name}`}
+        label={`${solo === part.id ? tr("Show all again, not only") : tr("Look only at")} ${part.name}`}
         pressed={solo === part.id}
         onClick={() => set({ solo: solo === part.id ? null : part.id, part: part.id, items: [] })}
       >
-        only
+        {tr("only")}
       </Button>
       <Button
         weight="quiet"
-        label={`${part.locked ? "Unlock" : "Lock"} ${part.name}`}
+        label={`${part.locked ? tr("Unlock") : tr("Lock")} ${part.name}`}
         pressed={part.locked}
         onClick={() => change({ locked: !part.locked })}
       >
-        {part.locked ? "locked" : "lock"}
+        {part.locked ? tr("locked") : tr("lock")}
       </Button>
-      <Button weight="quiet" label={`Remove ${part.name}`} onClick={() => edit({ kind: "remove_part", part: part.id })}>
-        remove
+      <Button
+        weight="quiet"
+        label={tr`Remove ${part.name}`}
+        onClick={() => edit({ kind: "remove_part", part: part.id })}
+      >
+        {tr("remove")}
       </Button>
     </div>
   );
@@ -106,7 +111,7 @@ export function MeasuresCard(props: PartsProps & { meshes: Map<string, PartMesh>
   const read = useReading();
   if (!measures.length) return null;
   return (
-    <Card title="Dimensions" aside={measures.length}>
+    <Card title={tr("Dimensions")} aside={measures.length}>
       {measures.map((measure) => {
         const first = anchorPlace(measure.first, meshes);
         const second = anchorPlace(measure.second, meshes);
@@ -114,18 +119,18 @@ export function MeasuresCard(props: PartsProps & { meshes: Map<string, PartMesh>
           <div key={measure.id}>
             <div className="flex items-center justify-between">
               <b className="font-medium">
-                {first && second ? read.length(lengthOf(measure, first, second), 1) : "on a hidden part"}
+                {first && second ? read.length(lengthOf(measure, first, second), 1) : tr("on a hidden part")}
               </b>
               <Button
                 weight="quiet"
-                label="Take the dimension away"
+                label={tr("Take the dimension away")}
                 onClick={() => edit({ kind: "remove_measure", id: measure.id })}
               >
-                take away
+                {tr("take away")}
               </Button>
             </div>
             <Choice
-              label="Measured along"
+              label={tr("Measured along")}
               options={["straight", "W", "D", "H"] as const}
               value={measure.along ?? "straight"}
               onChange={(along) => edit({ amend: { kind: "measure", id: measure.id, fields: { along } } })}

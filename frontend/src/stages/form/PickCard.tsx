@@ -6,6 +6,7 @@ import { AxisFields, type Triple } from "../../ui/AxisFields";
 import { Button, Card, Choice, Disclosure, Row, TextField } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
 import { isShaped, type PartMesh } from "../../view3d/partMesh";
+import { tr } from "../../words/words";
 import type { HandleSeat, StepValues } from "./dragging";
 import { isWorld } from "./dragging";
 import { rows, type SeatTo, seatTurned, useSeat } from "./seat";
@@ -29,16 +30,19 @@ export function PickCard(props: PickProps) {
   const seat = useSeat(props.mesh);
   if (!isShaped(props.mesh)) {
     return (
-      <Card title="Pick" aside="still body">
-        <p className="text-quiet">A still body is shown, measured and photographed. Stand it elsewhere as a whole.</p>
+      <Card title={tr("Pick")} aside={tr("still body")}>
+        <p className="text-quiet">
+          {tr("A still body is shown, measured and photographed. Stand it elsewhere as a whole.")}
+        </p>
       </Card>
     );
   }
   if (!items.length || !seat) {
     return (
-      <Card title="Pick" aside={kind}>
+      <Card title={tr("Pick")} aside={kind}>
         <p className="text-quiet">
-          Click {kind} on the cage or the skin; Shift adds, Shift-drag beside the form gathers in a box or a loop.
+          {tr("Click")} {kind}{" "}
+          {tr("on the cage or the skin; Shift adds, Shift-drag beside the form gathers in a box or a loop.")}
         </p>
         <KeptPicks {...props} />
       </Card>
@@ -46,9 +50,9 @@ export function PickCard(props: PickProps) {
   }
   const noun = items.length === 1 ? kind.slice(0, -1) : kind;
   return (
-    <Card title={`${items.length} ${noun}`} aside="handle">
+    <Card title={`${items.length} ${noun}`} aside={tr("handle")}>
       <Choice<HandleKind>
-        label="Handle"
+        label={tr("Handle")}
         options={["move", "turn", "size", "push"]}
         value={handle}
         onChange={(value) => set({ handle: value })}
@@ -56,14 +60,14 @@ export function PickCard(props: PickProps) {
       <HandleNumbers key={handle} how={handle} seat={seat} place={props.place} />
       {handle === "size" && (
         <Choice
-          label="Size from"
+          label={tr("Size from")}
           options={["from the seat", "from the far side"] as const}
           value={oneSide ? "from the far side" : "from the seat"}
           onChange={(value) => set({ oneSide: value === "from the far side" })}
         />
       )}
       <NumberField
-        label="Soft over"
+        label={tr("Soft over")}
         value={reach}
         digits={1}
         min={0}
@@ -89,7 +93,7 @@ function HandleNumbers(props: { how: HandleKind; seat: HandleSeat; place: (value
     return (
       <NumberField
         key={round}
-        label="Push by"
+        label={tr("Push by")}
         value={0}
         digits={2}
         unit="mm"
@@ -101,7 +105,7 @@ function HandleNumbers(props: { how: HandleKind; seat: HandleSeat; place: (value
     );
   }
   const rest: Triple = how === "move" ? (world ? seat : [0, 0, 0]) : how === "turn" ? [0, 0, 0] : [100, 100, 100];
-  const words = { move: world ? "Middle" : "Move along", turn: "Turn about", size: "Size along" }[how];
+  const words = { move: world ? "Middle" : "Move along", turn: tr("Turn about"), size: tr("Size along") }[how];
   const apply = async (axis: number, value: number) => {
     const values: [number, number, number] = how === "size" ? [1, 1, 1] : [0, 0, 0];
     const directions = rows(props.seat.directions);
@@ -141,7 +145,7 @@ function SeatFields(props: PickProps & { seat: HandleSeat }) {
   const place = (kept?.place ?? props.seat.place.toArray()) as [number, number, number];
   const seats = props.form.seats ?? [];
   return (
-    <Disclosure title={`Handle’s seat${kept ? ": set" : ""}`}>
+    <Disclosure title={tr`Handle’s seat${kept ? tr(": set") : ""}`}>
       <div className="flex flex-wrap gap-x-3 gap-y-1">
         {SEATS.map(([to, words]) => (
           <Button key={to} weight="quiet" pressed={to === "pick" && !kept} onClick={() => props.seatAt(to)}>
@@ -149,9 +153,9 @@ function SeatFields(props: PickProps & { seat: HandleSeat }) {
           </Button>
         ))}
       </div>
-      <p>It sits at</p>
+      <p>{tr("It sits at")}</p>
       <AxisFields
-        label="Seat"
+        label={tr("Seat")}
         unit="mm"
         values={place}
         digits={1}
@@ -159,9 +163,9 @@ function SeatFields(props: PickProps & { seat: HandleSeat }) {
           set({ seat: { place: moved, directions: kept?.directions ?? rows(props.seat.directions) } });
         }}
       />
-      <p>Its arms turned about</p>
+      <p>{tr("Its arms turned about")}</p>
       <AxisFields
-        label="Seat turned about"
+        label={tr("Seat turned about")}
         unit="°"
         values={degrees}
         onChange={(turned) => {
@@ -179,18 +183,18 @@ function SeatFields(props: PickProps & { seat: HandleSeat }) {
           </Button>
           <Button
             weight="quiet"
-            label={`Forget the seat ${seat.name}`}
+            label={tr`Forget the seat ${seat.name}`}
             onClick={() => props.edit({ kind: "forget_seat", name: seat.name })}
           >
-            forget
+            {tr("forget")}
           </Button>
         </div>
       ))}
       {kept && (
         <div className="flex items-center gap-2">
-          <TextField label="Name of the seat" hideLabel value={name} live onChange={setName} />
+          <TextField label={tr("Name of the seat")} hideLabel value={name} live onChange={setName} />
           <Button
-            label="Keep the seat"
+            label={tr("Keep the seat")}
             onClick={() =>
               name.trim() &&
               props.edit({
@@ -207,7 +211,7 @@ function SeatFields(props: PickProps & { seat: HandleSeat }) {
               })
             }
           >
-            Keep the seat
+            {tr("Keep the seat")}
           </Button>
         </div>
       )}
@@ -230,31 +234,31 @@ function KeptPicks(props: PickProps) {
         }),
       );
       set({ kind: found.kind, items: found.items });
-      if (found.gone) notify(`${found.gone} of them are gone: later steps took them away.`);
+      if (found.gone) notify(tr`${found.gone} of them are gone: later steps took them away.`);
     });
   return (
     <>
       {(active.picks ?? []).map((kept) => (
         <div key={kept.name} className="flex items-center justify-between gap-2">
           <Button weight="quiet" onClick={() => pick(kept.name)}>
-            Pick {kept.name}
+            {tr("Pick")} {kept.name}
           </Button>
           <Button
             weight="quiet"
-            label={`Forget the pick ${kept.name}`}
+            label={tr`Forget the pick ${kept.name}`}
             onClick={() => props.edit({ kind: "forget_pick", part: active.id, name: kept.name })}
           >
-            forget
+            {tr("forget")}
           </Button>
         </div>
       ))}
       {items.length > 0 && (
         <div className="flex items-center gap-2">
-          <TextField label="Name of the pick" hideLabel value={name} live onChange={setName} />
+          <TextField label={tr("Name of the pick")} hideLabel value={name} live onChange={setName} />
           <Button
-            label="Keep the pick"
+            label={tr("Keep the pick")}
             onClick={async () => {
-              if (!name.trim()) return notify("Give the pick a name first.");
+              if (!name.trim()) return notify(tr("Give the pick a name first."));
               const said = name.trim();
               if (
                 await props.edit({ kind: "keep_pick", part: active.id, name: said, of: kind, items: items as [number] })
@@ -262,7 +266,7 @@ function KeptPicks(props: PickProps) {
                 setName("");
             }}
           >
-            Keep the pick
+            {tr("Keep the pick")}
           </Button>
         </div>
       )}
@@ -291,10 +295,10 @@ function Creases({ mesh, crease }: PickProps) {
   return (
     <>
       {sharp ? (
-        <Row label="Crease">fully sharp</Row>
+        <Row label={tr("Crease")}>{tr("fully sharp")}</Row>
       ) : (
         <NumberField
-          label={same ? "Crease" : "Crease (mixed)"}
+          label={same ? tr("Crease") : tr("Crease (mixed)")}
           value={Math.min(1, first / 3)}
           min={0}
           max={1}
@@ -304,7 +308,7 @@ function Creases({ mesh, crease }: PickProps) {
         />
       )}
       <Button weight="quiet" onClick={() => crease(sharp ? { crease: 0 } : { crease: 1, sharp: true })}>
-        {sharp ? "Make soft" : "Make fully sharp"}
+        {sharp ? tr("Make soft") : tr("Make fully sharp")}
       </Button>
     </>
   );

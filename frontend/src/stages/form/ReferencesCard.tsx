@@ -5,6 +5,7 @@ import { Button, Card, Choice } from "../../ui/controls";
 import { holdOn } from "../../ui/knobs";
 import { NumberField, SliderField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
+import { tr } from "../../words/words";
 import { formEye } from "./hand";
 import { inPerspective, lookFromSketch } from "./sketchView";
 
@@ -26,7 +27,7 @@ export function ReferencesCard({ project, documents, form, edit, beginOver }: Ca
   const sheets = documents.filter((document) => document.kind === "sheet");
   const references = form.references ?? [];
   return (
-    <Card title="Behind it">
+    <Card title={tr("Behind it")}>
       {references.map((reference) => (
         <Pinned key={reference.id} project={project} reference={reference} edit={edit} />
       ))}
@@ -75,7 +76,12 @@ function Pinnable(props: {
     return props.beginOver({ sheet: props.sheet.id, view: view.id, how: "pin", height: 100 });
   };
   if (!data) return null;
-  if (!data.body.views.length) return <p className="text-quiet">Frame a view on {props.sheet.name} to pin it here.</p>;
+  if (!data.body.views.length)
+    return (
+      <p className="text-quiet">
+        {tr("Frame a view on")} {props.sheet.name} {tr("to pin it here.")}
+      </p>
+    );
   return (
     <>
       {free.map((view) => (
@@ -83,8 +89,8 @@ function Pinnable(props: {
           <span className="truncate text-quiet">
             {view.name}, {props.sheet.name}
           </span>
-          <Button label={`Pin ${view.name}`} onClick={() => pin(view)}>
-            Pin
+          <Button label={tr`Pin ${view.name}`} onClick={() => pin(view)}>
+            {tr("Pin")}
           </Button>
         </div>
       ))}
@@ -101,27 +107,27 @@ function Pinned(props: { project: string; reference: Shapes["Reference"]; edit: 
   if (!view) {
     return (
       <p className="text-quiet">
-        The view behind is gone.{" "}
+        {tr("The view behind is gone.")}{" "}
         <Button weight="quiet" onClick={() => edit({ kind: "unpin_reference", id: reference.id })}>
-          Take it away
+          {tr("Take it away")}
         </Button>
       </p>
     );
   }
   return (
-    <section aria-label={`Reference ${view.name}`} className="space-y-1.5 border-vein border-b pb-2">
+    <section aria-label={tr`Reference ${view.name}`} className="space-y-1.5 border-vein border-b pb-2">
       <div className="flex items-center justify-between">
         <span className="font-medium">{view.name}</span>
         <span className="flex">
           <Button weight="quiet" onClick={() => change({ visible: !(reference.visible ?? true) })}>
-            {(reference.visible ?? true) ? "hide" : "show"}
+            {(reference.visible ?? true) ? tr("hide") : tr("show")}
           </Button>
           <Button
             weight="quiet"
-            label={`Take ${view.name} away`}
+            label={tr`Take ${view.name} away`}
             onClick={() => edit({ kind: "unpin_reference", id: reference.id })}
           >
-            away
+            {tr("away")}
           </Button>
         </span>
       </div>
@@ -136,7 +142,7 @@ function Pinned(props: { project: string; reference: Shapes["Reference"]; edit: 
             onChange={(line) => change({ line })}
           />
           <NumberField
-            label="The violet line is"
+            label={tr("The violet line is")}
             value={reference.length}
             digits={1}
             min={0.1}
@@ -146,7 +152,7 @@ function Pinned(props: { project: string; reference: Shapes["Reference"]; edit: 
         </>
       )}
       <Choice<Plane>
-        label="Seen from"
+        label={tr("Seen from")}
         options={
           inPerspective(data!.body, view.rect as Rect) ? ["front", "side", "top", "sketch"] : ["front", "side", "top"]
         }
@@ -154,7 +160,7 @@ function Pinned(props: { project: string; reference: Shapes["Reference"]; edit: 
         onChange={(plane) => change({ plane })}
       />
       <SliderField
-        label="Opacity"
+        label={tr("Opacity")}
         value={Math.round((reference.opacity ?? 0.5) * 100)}
         min={0}
         max={100}
@@ -162,7 +168,7 @@ function Pinned(props: { project: string; reference: Shapes["Reference"]; edit: 
       />
       {reference.plane !== "sketch" && (
         <Choice
-          label="Reference shows"
+          label={tr("Reference shows")}
           options={["the picture", "its lines only"] as const}
           value={reference.outline ? "its lines only" : "the picture"}
           onChange={(value) => change({ outline: value === "its lines only" })}
@@ -177,13 +183,19 @@ function InSketch({ sheet, view }: { sheet: Shapes["SheetOutline"]; view: View }
   const read = useReading();
   if (!inPerspective(sheet, view.rect as Rect)) {
     return (
-      <p className="text-quiet">The sheet’s construction box no longer stands in this view. Set it in there again.</p>
+      <p className="text-quiet">
+        {tr("The sheet’s construction box no longer stands in this view. Set it in there again.")}
+      </p>
     );
   }
   return (
     <>
-      <p className="text-quiet">In its own perspective, by its box of {read.size(sheet.box!.size)}.</p>
-      <Button onClick={() => formEye.look(lookFromSketch(sheet, view.rect as Rect))}>Look from the sketch</Button>
+      <p className="text-quiet">
+        {tr("In its own perspective, by its box of")} {read.size(sheet.box!.size)}.
+      </p>
+      <Button onClick={() => formEye.look(lookFromSketch(sheet, view.rect as Rect))}>
+        {tr("Look from the sketch")}
+      </Button>
     </>
   );
 }
@@ -227,7 +239,7 @@ function KnownLength(props: { picture: string; view: View; line: Line; onChange:
         viewBox={`0 0 ${width} ${height}`}
         className="absolute inset-0 h-full w-full touch-none"
         role="group"
-        aria-label="Line of known length"
+        aria-label={tr("Line of known length")}
       >
         <line
           x1={line[0][0] - left}

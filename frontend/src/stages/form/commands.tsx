@@ -1,5 +1,6 @@
 import { type Command, withWords } from "../../bench/commands";
 import { capitalised } from "../../ui/words";
+import { tr } from "../../words/words";
 
 import { ShownOptions, SnapOptions, StartOptions, StepOptions } from "./options";
 import { FIRST, type StartKind, type StartShape } from "./starts";
@@ -34,10 +35,10 @@ const STARTS = (Object.keys(FIRST) as StartKind[]).filter((kind) => kind !== "ou
 
 const ON = ["nothing", "grid", "points", "lines"] as const;
 const HANDLES: Record<HandleKind, { name: string; key: string }> = {
-  move: { name: "Move", key: "m" },
-  turn: { name: "Turn", key: "t" },
-  size: { name: "Size", key: "z" },
-  push: { name: "Push", key: "shift+p" },
+  move: { name: tr("Move"), key: "m" },
+  turn: { name: tr("Turn"), key: "t" },
+  size: { name: tr("Size"), key: "z" },
+  push: { name: tr("Push"), key: "shift+p" },
 };
 const ARROWS = [
   ["left", "left", -1, 0],
@@ -51,7 +52,7 @@ export function formCommands(does: FormDoings): Command[] {
   const { state } = does;
   const { set } = state;
   const nothing = does.part ? undefined : NO_PART;
-  const unpicked = nothing ?? (state.items.length ? undefined : "Pick a point, an edge or a face first.");
+  const unpicked = nothing ?? (state.items.length ? undefined : tr("Pick a point, an edge or a face first."));
   return withWords(listed(), FORM_WORDS);
 
   function listed(): Command[] {
@@ -60,7 +61,7 @@ export function formCommands(does: FormDoings): Command[] {
         id: "points",
         cannot: nothing,
         likely: 5,
-        name: "Points",
+        name: tr("Points"),
         group: "Pick",
         key: "p",
         active: state.kind === "points" && state.tool === "pick",
@@ -70,7 +71,7 @@ export function formCommands(does: FormDoings): Command[] {
         id: "edges",
         cannot: nothing,
         likely: 5,
-        name: "Edges",
+        name: tr("Edges"),
         group: "Pick",
         key: "g",
         active: state.kind === "edges" && state.tool === "pick",
@@ -80,7 +81,7 @@ export function formCommands(does: FormDoings): Command[] {
         id: "faces",
         cannot: nothing,
         likely: 6,
-        name: "Faces",
+        name: tr("Faces"),
         group: "Pick",
         key: "f",
         active: state.kind === "faces" && state.tool === "pick",
@@ -89,7 +90,7 @@ export function formCommands(does: FormDoings): Command[] {
       {
         id: "through",
         cannot: nothing,
-        name: "Through",
+        name: tr("Through"),
         group: "Pick",
         key: "h",
         note: state.through ? "on" : undefined,
@@ -98,7 +99,7 @@ export function formCommands(does: FormDoings): Command[] {
       {
         id: "lasso",
         cannot: nothing,
-        name: "Gather in a loop",
+        name: tr("Gather in a loop"),
         group: "Pick",
         key: "q",
         note: state.lasso ? "on" : undefined,
@@ -106,7 +107,7 @@ export function formCommands(does: FormDoings): Command[] {
       },
       {
         id: "all",
-        name: "Pick all",
+        name: tr("Pick all"),
         group: "Pick",
         key: "mod+a",
         hidden: true,
@@ -114,7 +115,7 @@ export function formCommands(does: FormDoings): Command[] {
       },
       {
         id: "row-pick",
-        name: "Row",
+        name: tr("Row"),
         group: "Pick",
         key: "r",
         cannot: unpicked,
@@ -122,7 +123,7 @@ export function formCommands(does: FormDoings): Command[] {
       },
       {
         id: "band-pick",
-        name: "Band",
+        name: tr("Band"),
         group: "Pick",
         key: "e",
         cannot: unpicked,
@@ -130,7 +131,7 @@ export function formCommands(does: FormDoings): Command[] {
       },
       {
         id: "grow",
-        name: "More around it",
+        name: tr("More around it"),
         group: "Pick",
         key: "u",
         cannot: unpicked,
@@ -138,7 +139,7 @@ export function formCommands(does: FormDoings): Command[] {
       },
       {
         id: "shrink",
-        name: "Less",
+        name: tr("Less"),
         group: "Pick",
         key: "y",
         cannot: unpicked,
@@ -146,7 +147,7 @@ export function formCommands(does: FormDoings): Command[] {
       },
       {
         id: "linked",
-        name: "Whole piece",
+        name: tr("Whole piece"),
         group: "Pick",
         key: "o",
         cannot: unpicked,
@@ -154,7 +155,7 @@ export function formCommands(does: FormDoings): Command[] {
       },
       {
         id: "rest",
-        name: "Everything else",
+        name: tr("Everything else"),
         group: "Pick",
         key: "w",
         cannot: unpicked,
@@ -162,7 +163,7 @@ export function formCommands(does: FormDoings): Command[] {
       },
       {
         id: "alike-pick",
-        name: "All like it",
+        name: tr("All like it"),
         group: "Pick",
         key: "shift+k",
         cannot: unpicked,
@@ -170,7 +171,7 @@ export function formCommands(does: FormDoings): Command[] {
       },
       {
         id: "none",
-        name: "Pick nothing",
+        name: tr("Pick nothing"),
         group: "Pick",
         key: "escape",
         hidden: true,
@@ -190,7 +191,7 @@ export function formCommands(does: FormDoings): Command[] {
         id: "snap",
         cannot: nothing,
         open: state.snap !== "nothing",
-        name: "Hold to",
+        name: tr("Hold to"),
         group: "Handle",
         key: "shift+h",
         note: state.snap === "nothing" ? undefined : state.snap,
@@ -199,7 +200,7 @@ export function formCommands(does: FormDoings): Command[] {
       },
       ...ARROWS.map(([key, name, across, up]) => ({
         id: `nudge-${key}`,
-        name: `Nudge ${name}`,
+        name: tr`Nudge ${name}`,
         group: "Handle",
         key,
         hidden: true,
@@ -237,7 +238,7 @@ export function formCommands(does: FormDoings): Command[] {
         id: "symmetry",
         cannot: nothing ?? does.held,
         likely: 3,
-        name: "Symmetry",
+        name: tr("Symmetry"),
         group: "Change",
         key: "j",
         note: does.symmetry,
@@ -245,7 +246,7 @@ export function formCommands(does: FormDoings): Command[] {
       },
       {
         id: "over-sheet",
-        name: "From a drawing",
+        name: tr("From a drawing"),
         group: "Begin",
         active: state.tool === "begin",
         likely: does.part ? 1 : 9,
@@ -261,22 +262,22 @@ export function formCommands(does: FormDoings): Command[] {
         options: <StartOptions kind={kind} onApply={does.begin} />,
         run: () => set({ tool: kind }),
       })),
-      { id: "cage-in", name: "Cage from a file", group: "Begin", run: () => does.bringIn(false) },
-      { id: "still-in", name: "Still body from a file", group: "Begin", run: () => does.bringIn(true) },
+      { id: "cage-in", name: tr("Cage from a file"), group: "Begin", run: () => does.bringIn(false) },
+      { id: "still-in", name: tr("Still body from a file"), group: "Begin", run: () => does.bringIn(true) },
       {
         id: "measure",
         cannot: nothing,
-        name: "Measure",
+        name: tr("Measure"),
         group: "Look",
         key: "shift+n",
         active: state.tool === "measure",
-        options: <p className="text-quiet">Touch two points; the dimension stays true to the form.</p>,
+        options: <p className="text-quiet">{tr("Touch two points; the dimension stays true to the form.")}</p>,
         run: () => set({ tool: state.tool === "measure" ? "pick" : "measure", measuring: null }),
       },
       ...does.looks,
       {
         id: "shown",
-        name: "Cage and skin",
+        name: tr("Cage and skin"),
         group: "Look",
         key: "c",
         cannot: nothing,
@@ -287,7 +288,7 @@ export function formCommands(does: FormDoings): Command[] {
       {
         id: "clear",
         cannot: nothing,
-        name: "See-through",
+        name: tr("See-through"),
         group: "Look",
         key: "shift+v",
         note: state.clear ? "on" : undefined,
@@ -296,14 +297,14 @@ export function formCommands(does: FormDoings): Command[] {
       ...(["glb", "stl", "ply", "skin.obj", "obj", "cage.ply"] as const).map((format) => ({
         id: `out-${format}`,
         name: {
-          glb: "Skin as glTF with finishes",
-          stl: "Skin as STL",
-          ply: "Skin as PLY",
-          "skin.obj": "Skin as OBJ",
-          obj: "Cage as OBJ without creases",
-          "cage.ply": "Cage as PLY with creases",
+          glb: tr("Skin as glTF with finishes"),
+          stl: tr("Skin as STL"),
+          ply: tr("Skin as PLY"),
+          "skin.obj": tr("Skin as OBJ"),
+          obj: tr("Cage as OBJ without creases"),
+          "cage.ply": tr("Cage as PLY with creases"),
         }[format],
-        group: "Take along",
+        group: tr("Take along"),
         cannot: nothing,
         run: () => does.download(format),
       })),
@@ -311,7 +312,7 @@ export function formCommands(does: FormDoings): Command[] {
   }
 }
 
-const NO_PART = "There is no part yet. Begin one first.";
+const NO_PART = tr("There is no part yet. Begin one first.");
 
 /** What most hands want first of the steps, and of the beginnings. */
 const LIKELY: Partial<Record<StepTool["kind"], number>> = {

@@ -1,5 +1,6 @@
 import { Button, Choice } from "../../ui/controls";
 import { NumberField, SliderField } from "../../ui/numbers/NumberField";
+import { tr } from "../../words/words";
 import { StartFields, type StartKind, type StartShape } from "./starts";
 import { NEXT, type NextKind, StepFields } from "./steps";
 import { type Shown, useFormStage } from "./store";
@@ -17,11 +18,11 @@ export function StartOptions(props: { kind: StartKind; onApply: (start: StartSha
       />
       {props.kind === "turned" ? (
         <p className="text-quiet">
-          Draw the profile beside the upright axis, or touch a line of a sheet behind the form.
+          {tr("Draw the profile beside the upright axis, or touch a line of a sheet behind the form.")}
         </p>
       ) : (
         <Button weight="act" onClick={() => props.onApply(start)}>
-          Begin
+          {tr("Begin")}
         </Button>
       )}
     </div>
@@ -50,7 +51,7 @@ export function StepOptions(props: {
         />
       )}
       {draws ? (
-        <p className="text-quiet">{tool.line ? tool.hint : "Pick first, then draw the path to follow."}</p>
+        <p className="text-quiet">{tool.line ? tool.hint : tr("Pick first, then draw the path to follow.")}</p>
       ) : (
         <Button onClick={() => props.onApply()}>{tool.apply}</Button>
       )}
@@ -64,7 +65,7 @@ function SlideOptions(props: { onApply: (numbers: object) => void; onSlide: (num
   const { nexts, set } = useFormStage();
   return (
     <SliderField
-      label="Slide"
+      label={tr("Slide")}
       value={Math.round(nexts.slid.share * 100)}
       min={-99}
       max={99}
@@ -84,7 +85,7 @@ function CreaseOptions(props: { onApply: (numbers: object) => void }) {
   return (
     <div className="space-y-1.5">
       <SliderField
-        label="Crease"
+        label={tr("Crease")}
         value={crease}
         min={0}
         max={1}
@@ -96,8 +97,8 @@ function CreaseOptions(props: { onApply: (numbers: object) => void }) {
         }}
       />
       <div className="flex gap-2">
-        <Button onClick={() => props.onApply({ crease })}>Apply</Button>
-        <Button onClick={() => props.onApply({ crease: 1, sharp: true })}>Fully sharp</Button>
+        <Button onClick={() => props.onApply({ crease })}>{tr("Apply")}</Button>
+        <Button onClick={() => props.onApply({ crease: 1, sharp: true })}>{tr("Fully sharp")}</Button>
       </div>
     </div>
   );
@@ -109,13 +110,13 @@ export function SnapOptions() {
   return (
     <div className="space-y-1.5">
       <Choice
-        label="Hold to"
+        label={tr("Hold to")}
         options={["nothing", "grid", "points", "lines"] as const}
         value={snap}
         onChange={(to) => set({ snap: to })}
       />
       <NumberField
-        label="Grid and arrow step"
+        label={tr("Grid and arrow step")}
         value={grid}
         digits={2}
         min={0.01}
@@ -132,7 +133,7 @@ export function ShownOptions() {
   const { shown, set } = useFormStage();
   return (
     <Choice<Shown>
-      label="Shown"
+      label={tr("Shown")}
       options={["both", "cage", "skin"]}
       value={shown}
       onChange={(value) => set({ shown: value })}

@@ -3,6 +3,7 @@ import { AxisFields, LETTERS, type Triple, withAxis } from "../../ui/AxisFields"
 import { Choice, Row } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
 import { capitalised } from "../../ui/words";
+import { tr } from "../../words/words";
 
 /** A shape a part can begin with; what it is made of stays editable in the part's card. */
 export type StartShape = Exclude<Shapes["StartPart"]["start"], Shapes["ImportedStart"] | Shapes["StillStart"]>;
@@ -21,20 +22,20 @@ export const FIRST: { [K in StartKind]: Extract<StartShape, { kind: K }> } = {
 };
 
 /** What the faces of a body by its outline are counted along, as it is seen. */
-const FACES = ["Faces across", "Faces deep", "Rows"];
+const FACES = [tr("Faces across"), tr("Faces deep"), tr("Rows")];
 
 /** Words and limits of the numbers that shapes are made of. */
 const WORDS: Record<string, { label: string; unit?: string; min: number; max: number; digits?: number }> = {
-  deep: { label: "Deep", unit: "mm", min: 0.1, max: 10000, digits: 1 },
-  wall: { label: "Wall", unit: "mm", min: 0.1, max: 2000, digits: 1 },
-  radius: { label: "Radius", unit: "mm", min: 0.2, max: 50000, digits: 1 },
-  tube: { label: "Radius of its section", unit: "mm", min: 0.1, max: 50000, digits: 1 },
-  sides: { label: "Sides", min: 3, max: 128 },
-  rows: { label: "Rows", min: 1, max: 40 },
-  rings: { label: "Rings", min: 1, max: 40 },
-  around: { label: "Around", min: 3, max: 128 },
-  section: { label: "Around its section", min: 3, max: 128 },
-  divisions: { label: "Divisions of a side", min: 1, max: 40 },
+  deep: { label: tr("Deep"), unit: "mm", min: 0.1, max: 10000, digits: 1 },
+  wall: { label: tr("Wall"), unit: "mm", min: 0.1, max: 2000, digits: 1 },
+  radius: { label: tr("Radius"), unit: "mm", min: 0.2, max: 50000, digits: 1 },
+  tube: { label: tr("Radius of its section"), unit: "mm", min: 0.1, max: 50000, digits: 1 },
+  sides: { label: tr("Sides"), min: 3, max: 128 },
+  rows: { label: tr("Rows"), min: 1, max: 40 },
+  rings: { label: tr("Rings"), min: 1, max: 40 },
+  around: { label: tr("Around"), min: 3, max: 128 },
+  section: { label: tr("Around its section"), min: 3, max: 128 },
+  divisions: { label: tr("Divisions of a side"), min: 1, max: 40 },
 };
 
 /** The numbers a first shape is made of, for the next one or (`made`) for the one a part began with. */
@@ -46,7 +47,7 @@ export function StartFields(props: {
 }) {
   const { start, made, onChange: change } = props;
   const values: Record<string, unknown> = { ...start };
-  const name = made ? `Start ${start.kind}` : capitalised(start.kind);
+  const name = made ? tr`Start ${start.kind}` : capitalised(start.kind);
   const size = "size" in start ? (start.size as number[]) : null;
   const divisions = "divisions" in start && Array.isArray(start.divisions) ? (start.divisions as number[]) : null;
   const others = Object.keys(start).filter((key) => key in WORDS && !Array.isArray(values[key]));
@@ -66,7 +67,7 @@ export function StartFields(props: {
           />
           {divisions && (
             <NumberField
-              label={`${made ? "Start divisions" : "Divisions"} ${letter}`}
+              label={`${made ? tr("Start divisions") : tr("Divisions")} ${letter}`}
               hideLabel
               value={divisions[axis]!}
               min={1}
@@ -78,15 +79,15 @@ export function StartFields(props: {
       ))}
       {start.kind === "turned" && (
         <>
-          <Row label="Turned about, at"> </Row>
+          <Row label={tr("Turned about, at")}> </Row>
           <Choice
-            label={made ? "Start: turned about" : "Turned about"}
+            label={made ? tr("Start: turned about") : tr("Turned about")}
             options={LETTERS}
             value={start.axis ?? "H"}
             onChange={(axis) => change({ axis })}
           />
           <AxisFields
-            label={made ? "Start: axis at" : "Axis at"}
+            label={made ? tr("Start: axis at") : tr("Axis at")}
             unit="mm"
             values={(start.at as Triple | undefined) ?? [0, 0, 0]}
             digits={1}
@@ -98,7 +99,7 @@ export function StartFields(props: {
         FACES.map((label, axis) => (
           <NumberField
             key={label}
-            label={made ? `Start: ${label.toLowerCase()}` : label}
+            label={made ? tr`Start: ${label.toLowerCase()}` : label}
             value={start.divisions![axis]!}
             min={axis === 2 ? 2 : 1}
             max={40}
@@ -110,7 +111,7 @@ export function StartFields(props: {
         return (
           <NumberField
             key={key}
-            label={made ? `Start: ${label.toLowerCase()}` : label}
+            label={made ? tr`Start: ${label.toLowerCase()}` : label}
             value={values[key] as number}
             unit={unit}
             min={min}

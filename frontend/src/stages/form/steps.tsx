@@ -3,6 +3,7 @@ import { AxisFields, type Triple, withAxis } from "../../ui/AxisFields";
 import { Choice } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
+import { tr } from "../../words/words";
 
 export type StepShape = Shapes["Shape"]["step"];
 export type StepKind = StepShape["kind"];
@@ -41,11 +42,11 @@ const AXES = [
 /** What the numbers of each kind of step are called; the same for the next one and for one in a recipe. */
 const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
   extruded: {
-    distance: { as: "number", label: "Distance", unit: "mm", digits: 1 },
-    segments: { as: "number", label: "Segments", min: 1, max: 64 },
+    distance: { as: "number", label: tr("Distance"), unit: "mm", digits: 1 },
+    segments: { as: "number", label: tr("Segments"), min: 1, max: 64 },
     along: {
       as: "choice",
-      label: "Along",
+      label: tr("Along"),
       options: [
         ["normal", "normal"],
         ["each its own", "normals"],
@@ -53,25 +54,25 @@ const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
         ["path", "path"],
       ],
     },
-    way: { as: "vector", label: "Direction", unit: "" },
+    way: { as: "vector", label: tr("Direction"), unit: "" },
   },
   grown: {
     along: {
       as: "choice",
-      label: "Grow along",
+      label: tr("Grow along"),
       options: [
         ["an offset", "offset"],
         ["a path", "path"],
       ],
     },
-    way: { as: "vector", label: "Grow by", unit: "mm" },
-    segments: { as: "number", label: "Segments", min: 1, max: 64 },
+    way: { as: "vector", label: tr("Grow by"), unit: "mm" },
+    segments: { as: "number", label: tr("Segments"), min: 1, max: 64 },
   },
   inset: {
-    width: { as: "number", label: "Inset by", unit: "mm", digits: 1, min: 0.1 },
+    width: { as: "number", label: tr("Inset by"), unit: "mm", digits: 1, min: 0.1 },
     single: {
       as: "choice",
-      label: "Set in",
+      label: tr("Set in"),
       options: [
         ["as one", false],
         ["each by itself", true],
@@ -79,11 +80,11 @@ const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
     },
   },
   bevelled: {
-    width: { as: "number", label: "Width", unit: "mm", digits: 1, min: 0.05 },
-    segments: { as: "number", label: "Segments", min: 1, max: 12 },
+    width: { as: "number", label: tr("Width"), unit: "mm", digits: 1, min: 0.05 },
+    segments: { as: "number", label: tr("Segments"), min: 1, max: 12 },
     sharp: {
       as: "choice",
-      label: "Bevel",
+      label: tr("Bevel"),
       options: [
         ["round", false],
         ["sharp", true],
@@ -91,15 +92,15 @@ const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
     },
   },
   bridged: {
-    segments: { as: "number", label: "Segments", min: 1, max: 64 },
-    arch: { as: "number", label: "Arch", min: -2, max: 2, digits: 2 },
+    segments: { as: "number", label: tr("Segments"), min: 1, max: 64 },
+    arch: { as: "number", label: tr("Arch"), min: -2, max: 2, digits: 2 },
   },
-  row: { share: { as: "number", label: "At", unit: "%", min: 2, max: 98, times: 100 } },
-  slid: { share: { as: "number", label: "Slide", unit: "%", min: -99, max: 99, times: 100 } },
+  row: { share: { as: "number", label: tr("At"), unit: "%", min: 2, max: 98, times: 100 } },
+  slid: { share: { as: "number", label: tr("Slide"), unit: "%", min: -99, max: 99, times: 100 } },
   fitted: {
     hold_ends: {
       as: "choice",
-      label: "Ends",
+      label: tr("Ends"),
       options: [
         ["on the line", false],
         ["held", true],
@@ -109,25 +110,25 @@ const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
   cut: {
     through: {
       as: "choice",
-      label: "Cut",
+      label: tr("Cut"),
       options: [
         ["what faces me", false],
         ["right through", true],
       ],
     },
   },
-  creased: { crease: { as: "number", label: "Crease", min: 0, max: 1, digits: 2 } },
-  cornered: { crease: { as: "number", label: "Crease", min: 0, max: 1, digits: 2 } },
-  welded: { within: { as: "number", label: "Within", unit: "mm", min: 0, digits: 2 } },
+  creased: { crease: { as: "number", label: tr("Crease"), min: 0, max: 1, digits: 2 } },
+  cornered: { crease: { as: "number", label: tr("Crease"), min: 0, max: 1, digits: 2 } },
+  welded: { within: { as: "number", label: tr("Within"), unit: "mm", min: 0, digits: 2 } },
   mirrored: {
-    axis: { as: "choice", label: "Across", options: AXES },
-    within: { as: "number", label: "Share points within", unit: "mm", min: 0.001, digits: 3 },
+    axis: { as: "choice", label: tr("Across"), options: AXES },
+    within: { as: "number", label: tr("Share points within"), unit: "mm", min: 0.001, digits: 3 },
   },
   alike: {
-    axis: { as: "choice", label: "Across", options: AXES },
+    axis: { as: "choice", label: tr("Across"), options: AXES },
     side: {
       as: "choice",
-      label: "Like",
+      label: tr("Like"),
       options: [
         ["right, back, upper", "right"],
         ["left, front, lower", "left"],
@@ -135,9 +136,9 @@ const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
     },
   },
   stood: {
-    move: { as: "vector", label: "Stand at", unit: "mm" },
-    turn: { as: "vector", label: "Turn about", unit: "°" },
-    mirror: { as: "choice", label: "Mirrored", options: [["no", null], ...AXES] },
+    move: { as: "vector", label: tr("Stand at"), unit: "mm" },
+    turn: { as: "vector", label: tr("Turn about"), unit: "°" },
+    mirror: { as: "choice", label: tr("Mirrored"), options: [["no", null], ...AXES] },
   },
 };
 
@@ -164,9 +165,9 @@ export type NextKind = keyof typeof NEXT;
 
 /** Words for the numbers of a placed step, which depend on what it does. */
 function placedWords(how: How): Record<string, Word> {
-  const reach: Word = { as: "number", label: "Soft over", unit: "mm", min: 0, digits: 1 };
-  if (how === "push") return { values: { as: "vector", label: "Push", unit: "mm" }, reach };
-  const label = { move: "Move by", turn: "Turn about", size: "Size to" }[how];
+  const reach: Word = { as: "number", label: tr("Soft over"), unit: "mm", min: 0, digits: 1 };
+  if (how === "push") return { values: { as: "vector", label: tr("Push"), unit: "mm" }, reach };
+  const label = { move: "Move by", turn: tr("Turn about"), size: "Size to" }[how];
   return {
     values: {
       as: "vector",
@@ -194,7 +195,7 @@ export function StepFields(props: {
   const { kind, values, of, onChange: change } = props;
   const words = kind === "placed" ? placedWords(values.how as How) : (WORDS[kind as StepKind] ?? {});
   const read = useReading();
-  const name = (label: string) => (of === undefined ? label : `Step ${of}: ${label.toLowerCase()}`);
+  const name = (label: string) => (of === undefined ? label : tr`Step ${of}: ${label.toLowerCase()}`);
   return (
     <div className="space-y-1.5">
       {Object.entries(words).map(([key, word]) => {

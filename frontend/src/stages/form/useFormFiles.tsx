@@ -1,6 +1,7 @@
 import { useRef } from "react";
 import { sendForm, useWork } from "../../api/queries";
 import { useFileChooser } from "../../ui/useFileChooser";
+import { tr } from "../../words/words";
 
 /** Cages and still bodies from files, and the form as a file. */
 export function useFormFiles(project: string, document: string, active: string | undefined) {
@@ -14,7 +15,7 @@ export function useFormFiles(project: string, document: string, active: string |
       form.append("still", String(still.current));
       return sendForm(document, `${address}/import`, form);
     });
-  const chooser = useFileChooser("Cage file", ".obj,.ply,.stl,.glb", bringIn);
+  const chooser = useFileChooser(tr("Cage file"), ".obj,.ply,.stl,.glb", bringIn);
   return {
     bringIn: (asStill: boolean) => {
       still.current = asStill;

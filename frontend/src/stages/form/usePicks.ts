@@ -3,6 +3,7 @@ import { answer, api, type Shapes } from "../../api/client";
 import { useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import type { PartMesh } from "../../view3d/partMesh";
+import { tr } from "../../words/words";
 import { pickedPoints } from "./picking";
 import { type PickHow, type PickKind, useFormStage } from "./store";
 
@@ -33,7 +34,7 @@ export function usePicks(
     );
   };
   const pickMore = async (how: PickHow, from = items) => {
-    if (!active || !from.length) return notify("Pick something to begin from first.");
+    if (!active || !from.length) return notify(tr("Pick something to begin from first."));
     await work(async () => {
       const found = await answer(
         api.POST("/api/projects/{project}/forms/{document}/parts/{part}/pick", {

@@ -7,6 +7,7 @@ import type { Spot } from "../../ui/pointing";
 import { cameraOf, lookFrom } from "../../view3d/orbit";
 import type { PartMesh } from "../../view3d/partMesh";
 import type { ViewHandle } from "../../view3d/View3D";
+import { tr } from "../../words/words";
 import type { StepValues } from "./dragging";
 import { comesRound, lineThrough, profileOf, profileOfLine } from "./drawnLines";
 import { formEye, useHand } from "./hand";
@@ -54,7 +55,7 @@ export function useShaping(shaped: Shaped) {
   const dragging = useDrag({ mesh, address, symmetry, lines, view, place });
 
   const apply = async (tool: StepTool, numbers?: object, line?: Parameters<typeof stepOf>[3]) => {
-    if (!active || !mesh) return notify("There is no part to shape yet. Begin one first.");
+    if (!active || !mesh) return notify(tr("There is no part to shape yet. Begin one first."));
     const state = useFormStage.getState();
     const step = stepOf(tool, mesh, state, line);
     if (!step) return notify(tool.hint);
@@ -68,7 +69,7 @@ export function useShaping(shaped: Shaped) {
   const begin = async (start: StartShape) => {
     const part = newId().slice(0, 8);
     const count = form?.parts?.length ?? 0;
-    const name = count ? `Part ${count + 1}` : "Body";
+    const name = count ? tr`Part ${count + 1}` : "Body";
     const even = isEven(start) ? { planes: ["W"] } : null;
     const kept = await edit({ kind: "start_part", part, name, start, symmetry: even } as Shapes["StartPart"]);
     if (kept) useFormStage.getState().set({ part, items: [], tool: "pick" });
@@ -96,7 +97,7 @@ export function useShaping(shaped: Shaped) {
     const found = still ? nearestOnLines(lines, camera, spot, REACH) : null;
     const profile = found ? profileOfLine(found.line) : still ? [] : profileOf(spots, camera);
     if (profile.length < 2)
-      return notify("Draw the profile beside the upright axis, or touch a line of a sheet seen square-on.");
+      return notify(tr("Draw the profile beside the upright axis, or touch a line of a sheet seen square-on."));
     const { firsts } = useFormStage.getState();
     return begin({ ...firsts.turned, profile, closed: comesRound(profile) } as StartShape);
   };
@@ -110,7 +111,7 @@ export function useShaping(shaped: Shaped) {
     const camera = cameraOf(orbit, spot.width, spot.height);
     const line = still ? null : lineThrough(spots, camera, seat?.place ?? new Vector3(...orbit.target));
     const lineTool = lineToolOf(tool, nexts);
-    if (!lineTool || !line) return notify(lineTool?.hint ?? "Draw a line.");
+    if (!lineTool || !line) return notify(lineTool?.hint ?? tr("Draw a line."));
     return apply(lineTool, undefined, line);
   };
   const measurePoint = (point: number) => {

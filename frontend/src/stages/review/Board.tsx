@@ -3,6 +3,7 @@ import { Empty } from "../../bench/Empty";
 import { useBench } from "../../bench/store";
 import { Button } from "../../ui/controls";
 import { Picture, pictureOf } from "../../ui/Picture";
+import { tr } from "../../words/words";
 
 type Take = Shapes["TakeShape"];
 
@@ -10,16 +11,16 @@ type Take = Shapes["TakeShape"];
 export function EmptyBoard({ first, onHang }: { first: Take | undefined; onHang: (take: Take) => void }) {
   const go = useBench((bench) => bench.go);
   return (
-    <Empty title="An empty board" says="The right people see the right pictures here and answer.">
+    <Empty title={tr("An empty board")} says={tr("The right people see the right pictures here and answer.")}>
       {first && (
         <Button weight="act" onClick={() => onHang(first)}>
-          Hang {first.name}
+          {tr("Hang")} {first.name}
         </Button>
       )}
       <Button weight={first ? "plain" : "act"} onClick={() => go("Studio")}>
-        Take a picture
+        {tr("Take a picture")}
       </Button>
-      {!first && <Button onClick={() => go("Form")}>Look at the form</Button>}
+      {!first && <Button onClick={() => go("Form")}>{tr("Look at the form")}</Button>}
     </Empty>
   );
 }
@@ -32,7 +33,7 @@ export function TakesOnTheBoard(props: {
   onChoose: (take: string) => void;
 }) {
   return (
-    <ul aria-label="Takes on the board" className="mt-4 flex h-20 shrink-0 gap-3 overflow-x-auto">
+    <ul aria-label={tr("Takes on the board")} className="mt-4 flex h-20 shrink-0 gap-3 overflow-x-auto">
       {props.takes.map((take) => (
         <li key={take.id}>
           <button

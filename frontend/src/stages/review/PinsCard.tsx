@@ -3,14 +3,15 @@ import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
 import { Button, Card } from "../../ui/controls";
 import { when } from "../../ui/when";
+import { tr } from "../../words/words";
 
 /** The words of a pin that was just placed. */
 export function CommentCard(props: { take: string | undefined; onPin: (text: string) => void; onLeave: () => void }) {
   const [text, setText] = useState("");
   return (
-    <Card title="A comment" aside={props.take}>
+    <Card title={tr("A comment")} aside={props.take}>
       <textarea
-        aria-label="Comment"
+        aria-label={tr("Comment")}
         value={text}
         // biome-ignore lint/a11y/noAutofocus: the pin was just placed, the next thing is to write
         autoFocus
@@ -20,9 +21,9 @@ export function CommentCard(props: { take: string | undefined; onPin: (text: str
       />
       <div className="flex gap-2">
         <Button weight="act" disabled={!text.trim()} onClick={() => props.onPin(text.trim())}>
-          Pin it
+          {tr("Pin it")}
         </Button>
-        <Button onClick={props.onLeave}>Leave it</Button>
+        <Button onClick={props.onLeave}>{tr("Leave it")}</Button>
       </div>
     </Card>
   );
@@ -32,7 +33,7 @@ export function CommentCard(props: { take: string | undefined; onPin: (text: str
 export function PinsCard({ pins, edit }: { pins: Shapes["Pin"][]; edit: Edit }) {
   const open = pins.filter((item) => !item.resolved).length;
   return (
-    <Card title="Pins" aside={pins.length ? `${open} open` : "none yet"}>
+    <Card title={tr("Pins")} aside={pins.length ? tr`${open} open` : tr("none yet")}>
       {pins.map((item, index) => (
         <div key={item.id} className={item.resolved ? "text-quiet line-through" : ""}>
           <p>
@@ -43,10 +44,10 @@ export function PinsCard({ pins, edit }: { pins: Shapes["Pin"][]; edit: Edit }) 
             {item.who}, {when(item.at)}
             <Button
               weight="quiet"
-              label={`${item.resolved ? "Open" : "Resolve"} pin ${index + 1}`}
+              label={tr`${item.resolved ? tr("Open") : tr("Resolve")} pin ${index + 1}`}
               onClick={() => edit({ kind: "resolve_pin", id: item.id, resolved: !item.resolved })}
             >
-              {item.resolved ? "open again" : "resolve"}
+              {item.resolved ? tr("open again") : tr("resolve")}
             </Button>
           </p>
         </div>

@@ -5,6 +5,7 @@ import { useAddressedView } from "../../bench/address";
 import { withWords } from "../../bench/commands";
 import { type StageProps, useSettings } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
+import { tr } from "../../words/words";
 import { EmptyBoard, TakesOnTheBoard } from "./Board";
 import { CommentCard, PinsCard } from "./PinsCard";
 import { ThreadCard } from "./ThreadCard";
@@ -49,37 +50,37 @@ export default function ReviewStage({ project, documents }: StageProps) {
   };
   const commands = withWords(
     [
-      { id: "look", name: "Look", group: "Board", key: "l", active: !pinning, run: () => setPinning(false) },
+      { id: "look", name: tr("Look"), group: "Board", key: "l", active: !pinning, run: () => setPinning(false) },
       {
         id: "pin",
-        name: "Pin a comment",
+        name: tr("Pin a comment"),
         group: "Board",
         key: "p",
         active: pinning,
         run: () => setPinning(true),
-        options: <p className="text-[0.92rem] text-quiet">Click the picture where it belongs.</p>,
+        options: <p className="text-[0.92rem] text-quiet">{tr("Click the picture where it belongs.")}</p>,
       },
       {
         id: "compare",
-        name: "Compare with this",
+        name: tr("Compare with this"),
         group: "Board",
         key: "c",
-        cannot: hung.length > 1 ? undefined : "Hang two takes first.",
+        cannot: hung.length > 1 ? undefined : tr("Hang two takes first."),
         run: () => current && compare(current),
       },
       {
         id: "down",
-        name: "Take it down",
-        cannot: current ? undefined : "Nothing hangs here yet.",
+        name: tr("Take it down"),
+        cannot: current ? undefined : tr("Nothing hangs here yet."),
         group: "Board",
         run: () => current && edit({ kind: "take_down", take: current.id }),
       },
       ...free.map((take) => ({
         id: `hang-${take.id}`,
-        name: `Hang ${take.name}, ${take.quality}`,
-        group: "Takes to hang",
+        name: tr`Hang ${take.name}, ${take.quality}`,
+        group: tr("Takes to hang"),
         likely: 6,
-        does: "Hang it on the board.",
+        does: tr("Hang it on the board."),
         run: () => hang(take),
       })),
     ],
@@ -126,7 +127,11 @@ export default function ReviewStage({ project, documents }: StageProps) {
           {thread && <ThreadCard steps={thread.steps} project={project} />}
         </>
       }
-      foot={<span>{hung.length} on the board</span>}
+      foot={
+        <span>
+          {hung.length} {tr("on the board")}
+        </span>
+      }
     />
   );
 }

@@ -2,6 +2,7 @@ import { api, type Shapes } from "../../api/client";
 import { ask, at, useWork } from "../../api/queries";
 import { type Stage, useBench } from "../../bench/store";
 import { Button, Card } from "../../ui/controls";
+import { tr } from "../../words/words";
 
 const STAGE: Record<Shapes["ThreadStep"]["kind"], Stage> = {
   sheet: "Sketch",
@@ -34,22 +35,22 @@ export function ThreadCard(props: { steps: Shapes["ThreadStep"][]; project: stri
       open(step);
     });
   return (
-    <Card title="Where it came from" aside="thread">
+    <Card title={tr("Where it came from")} aside={tr("thread")}>
       <ol className="space-y-1.5 border-quiet border-l pl-3">
         {[...props.steps].reverse().map((step) => (
           <li key={step.kind + step.id}>
             <button type="button" onClick={() => open(step)} className="text-left font-medium hover:text-act">
               {WORD[step.kind]} {step.name}
             </button>
-            {step.chosen && <span className="ml-2 bg-act px-1.5 text-[0.86rem] text-paper">chosen</span>}
+            {step.chosen && <span className="ml-2 bg-act px-1.5 text-[0.86rem] text-paper">{tr("chosen")}</span>}
             <p className="text-[0.92rem] text-quiet">
               {step.sentence}
               {!step.current && step.kind !== "shot" && (
-                <Button weight="quiet" label={`Open ${step.name} as it was`} onClick={() => asItWas(step)}>
-                  open as it was
+                <Button weight="quiet" label={tr`Open ${step.name} as it was`} onClick={() => asItWas(step)}>
+                  {tr("open as it was")}
                 </Button>
               )}
-              {!step.current && step.kind === "shot" && ", changed since"}
+              {!step.current && step.kind === "shot" && tr(", changed since")}
             </p>
           </li>
         ))}

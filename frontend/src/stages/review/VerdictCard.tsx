@@ -3,6 +3,7 @@ import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
 import { Button, Card, Choice } from "../../ui/controls";
 import { when } from "../../ui/when";
+import { tr } from "../../words/words";
 
 type Decision = Shapes["Verdict"]["decision"];
 const LOOKS: Record<Decision, string> = { keep: "text-act", change: "text-warn", drop: "text-wrong" };
@@ -25,7 +26,7 @@ export function VerdictCard(props: { take: Shapes["TakeShape"]; board: Shapes["B
     if (kept) setReason("");
   };
   return (
-    <Card title="Verdict" aside={last ? <b className={LOOKS[last.decision]}>{last.decision}</b> : "open"}>
+    <Card title={tr("Verdict")} aside={last ? <b className={LOOKS[last.decision]}>{last.decision}</b> : tr("open")}>
       <ol className="space-y-1">
         {given.map((verdict) => (
           <li key={verdict.at}>
@@ -36,17 +37,22 @@ export function VerdictCard(props: { take: Shapes["TakeShape"]; board: Shapes["B
           </li>
         ))}
       </ol>
-      <Choice<Decision> label="Verdict" options={["keep", "change", "drop"]} value={decision} onChange={setDecision} />
+      <Choice<Decision>
+        label={tr("Verdict")}
+        options={["keep", "change", "drop"]}
+        value={decision}
+        onChange={setDecision}
+      />
       <textarea
-        aria-label="Reason"
-        placeholder="The reason"
+        aria-label={tr("Reason")}
+        placeholder={tr("The reason")}
         rows={2}
         value={reason}
         onChange={(event) => setReason(event.target.value)}
         className="w-full border border-vein bg-raised p-2 outline-none focus:border-act"
       />
       <Button weight="act" disabled={!reason.trim()} onClick={decide}>
-        Decide
+        {tr("Decide")}
       </Button>
     </Card>
   );

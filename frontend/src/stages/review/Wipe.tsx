@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 import type { Shapes } from "../../api/client";
 import { holdOn } from "../../ui/knobs";
 import { Picture, pictureOf } from "../../ui/Picture";
+import { tr } from "../../words/words";
 
 type Take = Shapes["TakeShape"];
 
@@ -95,7 +96,7 @@ export function Wipe(props: WipeProps) {
             <div
               role="slider"
               tabIndex={0}
-              aria-label="Wipe"
+              aria-label={tr("Wipe")}
               aria-valuemin={0}
               aria-valuemax={100}
               aria-valuenow={Math.round(share * 100)}

@@ -1,17 +1,18 @@
 import type { Shapes } from "../../api/client";
 import { Button, Card } from "../../ui/controls";
+import { tr } from "../../words/words";
 
 type Way = Shapes["ArrangeRequest"]["way"];
 
 const WAYS: [Way, string][] = [
-  ["left", "Left sides"],
-  ["centre", "Centres"],
-  ["right", "Right sides"],
-  ["top", "Tops"],
-  ["middle", "Middles"],
-  ["bottom", "Feet"],
-  ["spread across", "Even gaps across"],
-  ["spread down", "Even gaps down"],
+  ["left", tr("Left sides")],
+  ["centre", tr("Centres")],
+  ["right", tr("Right sides")],
+  ["top", tr("Tops")],
+  ["middle", tr("Middles")],
+  ["bottom", tr("Feet")],
+  ["spread across", tr("Even gaps across")],
+  ["spread down", tr("Even gaps down")],
 ];
 
 /** Views set in line with one another, with all that is drawn in them. */
@@ -24,7 +25,7 @@ export function ArrangeCard(props: {
   const { views, chosen, onChoose, onArrange } = props;
   const set = chosen.filter((id) => views.some((view) => view.id === id));
   return (
-    <Card title="Arrange" aside={set.length ? `${set.length} views` : "all views"}>
+    <Card title={tr("Arrange")} aside={set.length ? tr`${set.length} views` : tr("all views")}>
       <div className="flex flex-wrap gap-x-3">
         {views.map((view) => {
           const on = set.includes(view.id);

@@ -1,5 +1,6 @@
 import { channels, luminosity } from "../../paper/tint";
 import { Card, ColourField } from "../../ui/controls";
+import { tr } from "../../words/words";
 import { useSketch } from "./store";
 
 /** Tone numbers of the grey scale: 0 is white, 8 is black. */
@@ -10,20 +11,20 @@ const TONES = Array.from({ length: DARKEST + 1 }, (_, tone) => tone);
 export function ColourCard({ colours }: { colours: string[] }) {
   const { colour, set } = useSketch();
   return (
-    <Card title="Colour" aside={toneOf(colour)}>
-      <div className="flex flex-wrap gap-[2px]" role="group" aria-label="Greys by tone number">
+    <Card title={tr("Colour")} aside={toneOf(colour)}>
+      <div className="flex flex-wrap gap-[2px]" role="group" aria-label={tr("Greys by tone number")}>
         {TONES.map((tone) => (
-          <Swatch key={tone} colour={greyOf(tone)} name={`Grey ${tone}`} chosen={colour} onChoose={set} />
+          <Swatch key={tone} colour={greyOf(tone)} name={tr`Grey ${tone}`} chosen={colour} onChoose={set} />
         ))}
       </div>
       {colours.length > 0 && (
-        <div className="flex flex-wrap gap-1" role="group" aria-label="Colours of this page">
+        <div className="flex flex-wrap gap-1" role="group" aria-label={tr("Colours of this page")}>
           {colours.map((used) => (
-            <Swatch key={used} colour={used} name={`Colour ${used}`} chosen={colour} onChoose={set} />
+            <Swatch key={used} colour={used} name={tr`Colour ${used}`} chosen={colour} onChoose={set} />
           ))}
         </div>
       )}
-      <ColourField label="Other" value={colour} onChange={(value) => set({ colour: value })} />
+      <ColourField label={tr("Other")} value={colour} onChange={(value) => set({ colour: value })} />
     </Card>
   );
 }

@@ -3,6 +3,7 @@ import { changedFields } from "../../api/change";
 import { answer, api, type Shapes } from "../../api/client";
 import { at, type Edit } from "../../api/queries";
 import { toScreen, type Viewport } from "../../paper/viewport";
+import { tr } from "../../words/words";
 import { Knob } from "./Knob";
 import { useKnobs } from "./useKnobs";
 
@@ -118,8 +119,8 @@ type Grip = [label: string, place: Place, change: (to: Place) => Guide];
 function knobsOf(guide: Guide): Grip[] {
   if (guide.kind === "straightedge") {
     return [
-      ["Move the straightedge’s start", guide.start as Place, (start) => ({ ...guide, start })],
-      ["Move the straightedge’s end", guide.end as Place, (end) => ({ ...guide, end })],
+      [tr("Move the straightedge’s start"), guide.start as Place, (start) => ({ ...guide, start })],
+      [tr("Move the straightedge’s end"), guide.end as Place, (end) => ({ ...guide, end })],
     ];
   }
   if (guide.kind === "ellipse") {
@@ -127,9 +128,9 @@ function knobsOf(guide: Guide): Grip[] {
     const [c, s] = [Math.cos(turn), Math.sin(turn)];
     const [x, y] = guide.centre as Place;
     return [
-      ["Move the ellipse", [x, y], (centre) => ({ ...guide, centre })],
+      [tr("Move the ellipse"), [x, y], (centre) => ({ ...guide, centre })],
       [
-        "Size and turn the ellipse",
+        tr("Size and turn the ellipse"),
         [x + c * guide.across, y + s * guide.across],
         ([px, py]) => ({
           ...guide,
@@ -138,7 +139,7 @@ function knobsOf(guide: Guide): Grip[] {
         }),
       ],
       [
-        "Size the ellipse’s other axis",
+        tr("Size the ellipse’s other axis"),
         [x - s * guide.down, y + c * guide.down],
         ([px, py]) => ({ ...guide, down: Math.max(4, Math.abs(-s * (px - x) + c * (py - y))) }),
       ],
@@ -157,9 +158,9 @@ function knobsOf(guide: Guide): Grip[] {
     const [x, y] = guide.at as Place;
     const turn = ((guide.turn ?? 0) * Math.PI) / 180;
     return [
-      ["Move the sweep curve", [x, y], (to) => ({ ...guide, at: to })],
+      [tr("Move the sweep curve"), [x, y], (to) => ({ ...guide, at: to })],
       [
-        "Turn and size the sweep curve",
+        tr("Turn and size the sweep curve"),
         [x + guide.length * Math.cos(turn), y + guide.length * Math.sin(turn)],
         ([px, py]) => ({
           ...guide,

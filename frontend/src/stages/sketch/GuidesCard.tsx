@@ -5,30 +5,31 @@ import type { Edit } from "../../api/queries";
 import { SWEEPS } from "../../api/values";
 import { Button, Card, Choice, Row, Switch } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
+import { tr } from "../../words/words";
 import type { Guide } from "./GuideMarks";
 
 const NAMES: Record<Guide["kind"], string> = {
   straightedge: "Straightedge",
   ellipse: "Ellipse",
-  circle: "Circle on a face",
+  circle: tr("Circle on a face"),
   division: "Division",
-  sweep: "Sweep curve",
+  sweep: tr("Sweep curve"),
 };
 
 /** Guides on the page, by number. */
 export function GuidesCard(props: { guides: Guide[]; edit: Edit }) {
   return (
-    <Card title="Guides" aside={`${props.guides.length}`}>
+    <Card title={tr("Guides")} aside={`${props.guides.length}`}>
       {props.guides.map((guide, index) => (
-        <section key={guide.id} aria-label={`Guide ${index + 1}`} className="space-y-1.5">
+        <section key={guide.id} aria-label={tr`Guide ${index + 1}`} className="space-y-1.5">
           <div className="flex items-center justify-between">
             <span>{NAMES[guide.kind]}</span>
             <Button
               weight="quiet"
-              label={`Take away guide ${index + 1}`}
+              label={tr`Take away guide ${index + 1}`}
               onClick={() => props.edit({ kind: "remove_guide", id: guide.id })}
             >
-              Take away
+              {tr("Take away")}
             </Button>
           </div>
           <Numbers
@@ -43,7 +44,7 @@ export function GuidesCard(props: { guides: Guide[]; edit: Edit }) {
 }
 
 function Numbers({ guide, number, put }: { guide: Guide; number: number; put: (guide: Guide) => void }): ReactNode {
-  const name = (what: string) => `${what}, guide ${number}`;
+  const name = (what: string) => tr`${what}, guide ${number}`;
   if (guide.kind === "ellipse") {
     return (
       <>
@@ -69,7 +70,7 @@ function Numbers({ guide, number, put }: { guide: Guide; number: number; put: (g
     const [x, y] = guide.centre as [number, number];
     return (
       <>
-        <Row label="Lies on">{guide.face}</Row>
+        <Row label={tr("Lies on")}>{guide.face}</Row>
         <NumberField
           label={name("Across")}
           value={x}
@@ -124,13 +125,13 @@ function Numbers({ guide, number, put }: { guide: Guide; number: number; put: (g
         <Turn guide={guide} name={name} put={put} />
         <Switch
           label={name("Flip")}
-          word="Flip"
+          word={tr("Flip")}
           on={guide.flipped ?? false}
           onChange={(flipped) => put({ ...guide, flipped })}
         />
         <Switch
           label={name("Curvature comb")}
-          word="Curvature comb"
+          word={tr("Curvature comb")}
           on={guide.comb ?? false}
           onChange={(comb) => put({ ...guide, comb })}
         />
@@ -179,14 +180,14 @@ function DivisionNumbers(props: {
   );
   return (
     <>
-      {guide.face && <Row label="Lies on">{guide.face}</Row>}
+      {guide.face && <Row label={tr("Lies on")}>{guide.face}</Row>}
       {field("Parts across", "columns", guide.columns ?? 2, 1, 40)}
       {field("Parts down", "rows", guide.rows ?? 2, 1, 40)}
       {field("Carried on across", "on_across", guide.on_across ?? 0, -12, 12)}
       {field("Carried on down", "on_down", guide.on_down ?? 0, -12, 12)}
       <Switch
         label={name("Diagonals")}
-        word="Diagonals"
+        word={tr("Diagonals")}
         on={guide.crossed ?? true}
         onChange={(crossed) => put({ ...guide, kind: "division", crossed })}
       />

@@ -4,6 +4,7 @@ import type { AnyEdit, Edit } from "../../api/queries";
 import { BLEND_MODES } from "../../api/values";
 import { Button, Card, ColourField, Switch, TextField } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
+import { tr } from "../../words/words";
 import { useSketch } from "./store";
 
 type Layer = Shapes["LayerOutline"];
@@ -34,8 +35,8 @@ export function LayersCard(props: LayersProps) {
     return edit({ kind: "move_layer", layer: dragged, group: target.group ?? null, place });
   };
   return (
-    <Card title="Layers" aside="top first">
-      <ul aria-label="Layers">
+    <Card title={tr("Layers")} aside={tr("top first")}>
+      <ul aria-label={tr("Layers")}>
         <Rows {...props} group={null} depth={0} dragged={dragged} onDrag={setDragged} onDrop={drop} />
       </ul>
       {active && <ActiveLayer {...props} active={active} />}
@@ -85,7 +86,7 @@ function Rows(
       >
         <button
           type="button"
-          aria-label={item.visible ? `Hide ${item.name}` : `Show ${item.name}`}
+          aria-label={item.visible ? tr`Hide ${item.name}` : tr`Show ${item.name}`}
           onClick={() => edit({ kind: "change_layer", layer: item.id, visible: !item.visible })}
           className="min-h-[24px] w-[24px] shrink-0 text-quiet"
         >
@@ -118,7 +119,7 @@ function about(layer: Layer): string {
   const kind = layer.kind === "ink" ? `ink ${layer.strokes}` : layer.kind;
   const mode = layer.mode === "normal" ? "" : ` ${layer.mode}`;
   const opacity = layer.opacity < 1 ? ` ${Math.round(layer.opacity * 100)} %` : "";
-  return `${kind}${mode}${opacity}${layer.locked ? " locked" : ""}`;
+  return `${kind}${mode}${opacity}${layer.locked ? tr(" locked") : ""}`;
 }
 
 function ActiveLayer(props: LayersProps & { active: Layer }) {
@@ -130,9 +131,9 @@ function ActiveLayer(props: LayersProps & { active: Layer }) {
   const move = (to: number) => edit({ kind: "move_layer", layer: active.id, group: active.group ?? null, place: to });
   return (
     <div className="space-y-1.5 pt-1">
-      <TextField label="Name" value={active.name} onChange={(name) => change({ name })} />
+      <TextField label={tr("Name")} value={active.name} onChange={(name) => change({ name })} />
       <NumberField
-        label="Opacity"
+        label={tr("Opacity")}
         value={active.opacity * 100}
         min={0}
         max={100}
@@ -141,9 +142,9 @@ function ActiveLayer(props: LayersProps & { active: Layer }) {
         onChange={(value) => change({ opacity: value / 100 })}
       />
       <label className="flex items-center justify-between gap-3 text-quiet">
-        Lies on as
+        {tr("Lies on as")}
         <select
-          aria-label="Blend mode"
+          aria-label={tr("Blend mode")}
           value={active.mode}
           onChange={(event) => change({ mode: event.target.value as Layer["mode"] })}
           className="min-h-[24px] border border-vein bg-raised px-1 text-ink"
@@ -153,37 +154,42 @@ function ActiveLayer(props: LayersProps & { active: Layer }) {
           ))}
         </select>
       </label>
-      <Switch word="Locked" label="Lock layer" on={active.locked} onChange={() => change({ locked: !active.locked })} />
+      <Switch
+        word={tr("Locked")}
+        label={tr("Lock layer")}
+        on={active.locked}
+        onChange={() => change({ locked: !active.locked })}
+      />
       {(active.kind === "ink" || active.kind === "tone") && (
         <Switch
-          word="Paint stays inside"
-          label="Lock transparency"
+          word={tr("Paint stays inside")}
+          label={tr("Lock transparency")}
           on={active.lock_paint}
           onChange={() => change({ lock_paint: !active.lock_paint })}
         />
       )}
       <Switch
-        word="Clipped to below"
-        label="Clip to the layer below"
+        word={tr("Clipped to below")}
+        label={tr("Clip to the layer below")}
         on={active.clipped}
         onChange={() => change({ clipped: !active.clipped })}
       />
       {active.kind === "tone" && (
         <>
-          <ColourField label="Tint" value={active.tint ?? "#8a8a8a"} onChange={(tint) => change({ tint })} />
+          <ColourField label={tr("Tint")} value={active.tint ?? "#8a8a8a"} onChange={(tint) => change({ tint })} />
           {active.tint && (
             <Button weight="quiet" onClick={() => change({ tint: "none" })}>
-              Take the tint away
+              {tr("Take the tint away")}
             </Button>
           )}
         </>
       )}
       <div className="flex flex-wrap gap-x-4">
         <Button weight="quiet" disabled={place >= fellows.length - 1} onClick={() => move(place + 1)}>
-          Up
+          {tr("Up")}
         </Button>
         <Button weight="quiet" disabled={place <= 0} onClick={() => move(place - 1)}>
-          Down
+          {tr("Down")}
         </Button>
         {active.group && (
           <Button
@@ -199,20 +205,20 @@ function ActiveLayer(props: LayersProps & { active: Layer }) {
               });
             }}
           >
-            Out of the group
+            {tr("Out of the group")}
           </Button>
         )}
         <Button weight="quiet" onClick={() => props.onDuplicate(active.id)}>
-          Duplicate
+          {tr("Duplicate")}
         </Button>
         <Button weight="quiet" disabled={place <= 0} onClick={() => props.onMerge(active.id)}>
-          Merge down
+          {tr("Merge down")}
         </Button>
         <Button weight="quiet" onClick={() => props.onSelectPaint(active.id)}>
-          Select its paint
+          {tr("Select its paint")}
         </Button>
         <Button weight="quiet" onClick={() => edit({ kind: "remove_layer", layer: active.id })}>
-          Remove
+          {tr("Remove")}
         </Button>
       </div>
     </div>

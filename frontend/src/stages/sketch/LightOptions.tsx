@@ -4,6 +4,7 @@ import { answer, api } from "../../api/client";
 import { at } from "../../api/queries";
 import { Button, Choice } from "../../ui/controls";
 import { SliderField } from "../../ui/numbers/NumberField";
+import { tr } from "../../words/words";
 import { useSketch } from "./store";
 
 const RADIUS = 44;
@@ -43,8 +44,8 @@ export function LightOptions(props: { project: string; document: string; head: n
       <div
         className="mx-auto my-1 block h-[6.6rem] w-[6.6rem] cursor-crosshair touch-none"
         role="slider"
-        aria-label="Where the light stands"
-        aria-valuetext={`${Math.round(across * 100)} across, ${Math.round(up * 100)} up`}
+        aria-label={tr("Where the light stands")}
+        aria-valuetext={tr`${Math.round(across * 100)} across, ${Math.round(up * 100)} up`}
         aria-valuenow={Math.round(up * 100)}
         aria-valuemin={-100}
         aria-valuemax={100}
@@ -96,21 +97,21 @@ export function LightOptions(props: { project: string; document: string; head: n
         </svg>
       </div>
       <SliderField
-        label="Base"
+        label={tr("Base")}
         value={light.base}
         min={20}
         max={255}
         onChange={(base) => set({ light: { ...light, base } })}
       />
       {tones && (
-        <div className="grid grid-cols-3 gap-[2px] py-1" role="group" aria-label="Greys of this light">
+        <div className="grid grid-cols-3 gap-[2px] py-1" role="group" aria-label={tr("Greys of this light")}>
           {(["lit", "middle", "shaded"] as const).map((name) => {
             const grey = `#${Math.round(tones[name]).toString(16).padStart(2, "0").repeat(3)}`;
             return (
               <button
                 key={name}
                 type="button"
-                aria-label={`Draw with ${name}, ${grey}`}
+                aria-label={tr`Draw with ${name}, ${grey}`}
                 onClick={() => set({ colour: grey })}
                 className="border border-vein text-[0.86rem] text-quiet"
               >
@@ -122,19 +123,19 @@ export function LightOptions(props: { project: string; document: string; head: n
         </div>
       )}
       <Choice
-        label="Falls on"
+        label={tr("Falls on")}
         options={["box", "cylinder"]}
         value={light.body}
         onChange={(body) => set({ light: { ...light, body } })}
       />
       <SliderField
-        label="Shadow"
+        label={tr("Shadow")}
         value={light.shadow}
         min={0}
         max={100}
         onChange={(shadow) => set({ light: { ...light, shadow } })}
       />
-      <Button onClick={props.onShade}>Shade it</Button>
+      <Button onClick={props.onShade}>{tr("Shade it")}</Button>
     </>
   );
 }

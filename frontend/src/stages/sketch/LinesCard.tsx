@@ -3,6 +3,7 @@ import type { Shapes } from "../../api/client";
 import type { Letter } from "../../ui/AxisFields";
 import { Button, Card, Choice } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
+import { tr } from "../../words/words";
 import { useSketch } from "./store";
 
 type Change = Shapes["LinesRequest"]["change"];
@@ -26,19 +27,19 @@ export function LinesCard(props: {
   const carry = (fields: object) => change({ how: "carry", by: [0, 0], turn: 0, scale: 1, ...fields } as Change);
   const count = lines.length;
   return (
-    <Card title={count === 1 ? "1 line" : `${count} lines`} aside="picked">
+    <Card title={count === 1 ? tr("1 line") : tr`${count} lines`} aside={tr("picked")}>
       <Choice
-        label="A drag"
+        label={tr("A drag")}
         options={["moves", "pulls"]}
         value={pulling ? "pulls" : "moves"}
         onChange={(how) => set({ pulling: how === "pulls" })}
       />
       <div key={round} className="space-y-1.5">
-        <NumberField label="Move across" value={0} unit="px" onChange={(x) => carry({ by: [x, 0] })} />
-        <NumberField label="Move down" value={0} unit="px" onChange={(y) => carry({ by: [0, y] })} />
-        <NumberField label="Turn by" value={0} digits={1} unit="°" onChange={(turn) => carry({ turn })} />
+        <NumberField label={tr("Move across")} value={0} unit="px" onChange={(x) => carry({ by: [x, 0] })} />
+        <NumberField label={tr("Move down")} value={0} unit="px" onChange={(y) => carry({ by: [0, y] })} />
+        <NumberField label={tr("Turn by")} value={0} digits={1} unit="°" onChange={(turn) => carry({ turn })} />
         <NumberField
-          label="Scale to"
+          label={tr("Scale to")}
           value={100}
           min={2}
           max={2000}
@@ -46,7 +47,7 @@ export function LinesCard(props: {
           onChange={(value) => carry({ scale: value / 100 })}
         />
         <NumberField
-          label="Width to"
+          label={tr("Width to")}
           value={100}
           min={10}
           max={1000}
@@ -54,7 +55,7 @@ export function LinesCard(props: {
           onChange={(value) => change({ how: "restyle", wider: value / 100 })}
         />
         <NumberField
-          label="Smooth over"
+          label={tr("Smooth over")}
           value={0}
           min={0}
           max={600}
@@ -63,15 +64,15 @@ export function LinesCard(props: {
         />
       </div>
       <Choice
-        label="Broken as"
+        label={tr("Broken as")}
         options={["plain", "split", "hidden"]}
         value={"" as "plain" | "split" | "hidden"}
         onChange={(line) => change({ how: "restyle", line, wider: 1 })}
       />
       <div className="flex items-center justify-between gap-2 text-quiet">
-        <span>Edges of a box</span>
+        <span>{tr("Edges of a box")}</span>
         <Choice
-          label="Edges of a box along"
+          label={tr("Edges of a box along")}
           options={["W", "D", "H", "none"]}
           value={markOf(lines.map(({ id }) => edges[id]))}
           onChange={(along) => onMark(along === "none" ? null : along)}
@@ -79,12 +80,12 @@ export function LinesCard(props: {
       </div>
       {faces.length > 0 && (
         <div className="flex flex-wrap items-center gap-x-3 text-quiet">
-          <span>Lay them on</span>
+          <span>{tr("Lay them on")}</span>
           {faces.map((face) => (
             <Button
               key={face}
               weight="quiet"
-              label={`Lay them on the ${face}`}
+              label={tr`Lay them on the ${face}`}
               onClick={() => change({ how: "lay on", face })}
             >
               {face}
@@ -94,16 +95,16 @@ export function LinesCard(props: {
       )}
       <div className="flex flex-wrap gap-x-4">
         <Button weight="quiet" onClick={() => change({ how: "restyle", colour, wider: 1 })}>
-          Recolour
+          {tr("Recolour")}
         </Button>
         <Button weight="quiet" onClick={() => carry({ mirror: true })}>
-          Mirror them
+          {tr("Mirror them")}
         </Button>
         <Button weight="quiet" onClick={() => carry({ by: [40, 40], copies: true })}>
-          Duplicate them
+          {tr("Duplicate them")}
         </Button>
         <Button weight="quiet" onClick={() => change({ how: "remove" })}>
-          Take away
+          {tr("Take away")}
         </Button>
       </div>
     </Card>

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button, Switch } from "../../ui/controls";
 import { readQuantity } from "../../ui/numbers/quantity";
+import { tr } from "../../words/words";
 
 export type Place = [x: number, y: number];
 
@@ -17,15 +18,15 @@ export function NumbersOptions(props: { size: Place; onDraw: (course: Place[]) =
   return (
     <div className="space-y-1">
       <textarea
-        aria-label="Places of the line"
+        aria-label={tr("Places of the line")}
         rows={5}
         placeholder={"600 400\n900 420\n1100 700"}
         value={text}
         onChange={(event) => setText(event.target.value)}
         className="w-full resize-y border border-vein bg-raised px-2 py-1 outline-none focus:border-act"
       />
-      <Switch label="Smooth" on={smooth} onChange={setSmooth} />
-      <Switch label="Comes round" on={closed} onChange={setClosed} />
+      <Switch label={tr("Smooth")} on={smooth} onChange={setSmooth} />
+      <Switch label={tr("Comes round")} on={closed} onChange={setClosed} />
       {text.trim() && wrong && (
         <p role="status" className="text-[0.86rem] text-wrong">
           {wrong}
@@ -39,10 +40,10 @@ export function NumbersOptions(props: { size: Place; onDraw: (course: Place[]) =
           setText("");
         }}
       >
-        Draw it
+        {tr("Draw it")}
       </Button>
       <p className="text-[0.86rem] text-quiet">
-        Across and down, px; the page is {props.size[0]} × {props.size[1]}.
+        {tr("Across and down, px; the page is")} {props.size[0]} × {props.size[1]}.
       </p>
     </div>
   );
@@ -59,12 +60,12 @@ export function placesOf(text: string, [wide, tall]: Place): Place[] | string {
       .map((word) => readQuantity(word, "px"));
     const [x, y] = numbers;
     if (numbers.length !== 2 || typeof x !== "number" || typeof y !== "number")
-      return `Line ${index + 1} is no place. Type two numbers, like 600 400.`;
+      return tr`Line ${index + 1} is no place. Type two numbers, like 600 400.`;
     if (x < 0 || y < 0 || x > wide || y > tall)
-      return `Line ${index + 1} lies beside the page, which is ${wide} × ${tall}.`;
+      return tr`Line ${index + 1} lies beside the page, which is ${wide} × ${tall}.`;
     places.push([x, y]);
   }
-  return places.length > 1 ? places : "A line needs two places at least.";
+  return places.length > 1 ? places : tr("A line needs two places at least.");
 }
 
 /** The course through places, a sample every few px: straight, or by a centripetal Catmull-Rom spline (Yuksel et al. 2011), which makes no loops. */

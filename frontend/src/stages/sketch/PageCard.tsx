@@ -2,6 +2,7 @@ import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
 import { Card, Choice, ColourField, Switch } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
+import { tr } from "../../words/words";
 
 /** Page sizes at 150 px an inch for paper (ISO 216), and the usual screens. */
 const SIZES: [string, number, number][] = [
@@ -11,7 +12,7 @@ const SIZES: [string, number, number][] = [
   ["A2", 3508, 2480],
   ["16:9 screen", 2560, 1440],
   ["4:3 screen", 2048, 1536],
-  ["Square", 2000, 2000],
+  [tr("Square"), 2000, 2000],
 ];
 
 /** The page's size and paper. What is drawn stays where it is. */
@@ -21,11 +22,11 @@ export function PageCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit }) {
   const known =
     SIZES.find(([, w, h]) => w === width && h === height) ?? SIZES.find(([, w, h]) => w === height && h === width);
   return (
-    <Card title="Page" aside={known?.[0] ?? ""}>
+    <Card title={tr("Page")} aside={known?.[0] ?? ""}>
       <label className="flex items-center justify-between gap-3 text-quiet">
-        Size
+        {tr("Size")}
         <select
-          aria-label="Page size"
+          aria-label={tr("Page size")}
           value={known?.[0] ?? ""}
           onChange={(event) => {
             const chosen = SIZES.find(([name]) => name === event.target.value);
@@ -33,14 +34,14 @@ export function PageCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit }) {
           }}
           className="min-h-[24px] border border-vein bg-raised px-1 text-ink"
         >
-          {!known && <option value="">as typed</option>}
+          {!known && <option value="">{tr("as typed")}</option>}
           {SIZES.map(([name]) => (
             <option key={name}>{name}</option>
           ))}
         </select>
       </label>
       <NumberField
-        label="Wide"
+        label={tr("Wide")}
         value={width}
         min={64}
         max={12000}
@@ -48,16 +49,16 @@ export function PageCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit }) {
         onChange={(wide) => set({ width: Math.round(wide), height })}
       />
       <NumberField
-        label="Tall"
+        label={tr("Tall")}
         value={height}
         min={64}
         max={12000}
         unit="px"
         onChange={(tall) => set({ width, height: Math.round(tall) })}
       />
-      <ColourField label="Paper" value={paper.toLowerCase()} onChange={(colour) => set({ paper: colour })} />
+      <ColourField label={tr("Paper")} value={paper.toLowerCase()} onChange={(colour) => set({ paper: colour })} />
       <Choice
-        label="Paper goes over"
+        label={tr("Paper goes over")}
         options={["plain", "linear", "radial"]}
         value={ground?.way ?? "plain"}
         onChange={(way) =>
@@ -70,13 +71,13 @@ export function PageCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit }) {
       {ground && (
         <>
           <ColourField
-            label="Goes over to"
+            label={tr("Goes over to")}
             value={ground.colour.toLowerCase()}
             onChange={(colour) => set({ ground: { ...ground, colour } })}
           />
           {ground.way === "linear" && (
             <NumberField
-              label="Way it goes"
+              label={tr("Way it goes")}
               value={ground.angle ?? 90}
               unit="°"
               onChange={(angle) => set({ ground: { ...ground, angle } })}
@@ -85,15 +86,15 @@ export function PageCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit }) {
         </>
       )}
       <Switch
-        word="Border"
-        label="Border"
+        word={tr("Border")}
+        label={tr("Border")}
         on={!!border}
         onChange={() => set({ border: border ? "none" : { width: 3, inset: 48, colour: "#20282b" } })}
       />
       {border && (
         <>
           <NumberField
-            label="Border wide"
+            label={tr("Border wide")}
             value={border.width ?? 3}
             digits={1}
             min={0.5}
@@ -102,7 +103,7 @@ export function PageCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit }) {
             onChange={(wide) => set({ border: { ...border, width: wide } })}
           />
           <NumberField
-            label="Border inside the edge"
+            label={tr("Border inside the edge")}
             value={border.inset ?? 40}
             min={0}
             max={2000}
@@ -110,7 +111,7 @@ export function PageCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit }) {
             onChange={(inset) => set({ border: { ...border, inset } })}
           />
           <ColourField
-            label="Border colour"
+            label={tr("Border colour")}
             value={(border.colour ?? "#20282b").toLowerCase()}
             onChange={(colour) => set({ border: { ...border, colour } })}
           />

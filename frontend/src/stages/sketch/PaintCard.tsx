@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button, Card } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
+import { tr } from "../../words/words";
 
 export interface Shift {
   by?: [number, number];
@@ -18,13 +19,19 @@ export function PaintCard({ onShift }: { onShift: (shift: Shift) => void }) {
     setRound((n) => n + 1);
   };
   return (
-    <Card title="Selected paint">
+    <Card title={tr("Selected paint")}>
       <div key={round} className="space-y-1.5">
-        <NumberField label="Paint across" value={0} unit="px" onChange={(x) => shift({ by: [x, 0] })} />
-        <NumberField label="Paint down" value={0} unit="px" onChange={(y) => shift({ by: [0, y] })} />
-        <NumberField label="Turn the paint by" value={0} digits={1} unit="°" onChange={(turn) => shift({ turn })} />
+        <NumberField label={tr("Paint across")} value={0} unit="px" onChange={(x) => shift({ by: [x, 0] })} />
+        <NumberField label={tr("Paint down")} value={0} unit="px" onChange={(y) => shift({ by: [0, y] })} />
         <NumberField
-          label="Scale the paint to"
+          label={tr("Turn the paint by")}
+          value={0}
+          digits={1}
+          unit="°"
+          onChange={(turn) => shift({ turn })}
+        />
+        <NumberField
+          label={tr("Scale the paint to")}
           value={100}
           min={2}
           max={2000}
@@ -34,10 +41,10 @@ export function PaintCard({ onShift }: { onShift: (shift: Shift) => void }) {
       </div>
       <div className="flex gap-x-4">
         <Button weight="quiet" onClick={() => shift({ mirror: true })}>
-          Mirror the paint
+          {tr("Mirror the paint")}
         </Button>
         <Button weight="quiet" onClick={() => shift({ by: [40, 40], copies: true })}>
-          Duplicate the paint
+          {tr("Duplicate the paint")}
         </Button>
       </div>
     </Card>

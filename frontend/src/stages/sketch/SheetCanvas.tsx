@@ -6,6 +6,7 @@ import { useCanvasMenu } from "../../bench/CanvasMenu";
 import { PaperCanvas, type PaperHandle } from "../../paper/PaperCanvas";
 import type { Page } from "../../paper/page";
 import { useReading } from "../../ui/numbers/reading";
+import { tr } from "../../words/words";
 import { BlankSheet } from "./BlankSheet";
 import type { Drafting } from "./drafting/useDrafting";
 import { useSheetHand } from "./hand";
@@ -117,10 +118,10 @@ export function SheetFoot({ sheet, page }: { sheet: Shapes["SheetOutline"]; page
   return (
     <>
       <span>
-        {sheet.width} × {sheet.height} px
+        {sheet.width} × {sheet.height} {tr("px")}
       </span>
       <span>{Math.round(scale * 100)} %</span>
-      <span>{page && page.milliseconds > 0 ? `${read.number(page.milliseconds, 1)} ms` : ""}</span>
+      <span>{page && page.milliseconds > 0 ? tr`${read.number(page.milliseconds, 1)} ms` : ""}</span>
     </>
   );
 }

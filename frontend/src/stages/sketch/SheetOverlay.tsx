@@ -1,6 +1,7 @@
 import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
 import { toScreen, type Viewport } from "../../paper/viewport";
+import { tr } from "../../words/words";
 import { PerspectiveMarks } from "./drafting/PerspectiveMarks";
 import type { Drafting } from "./drafting/useDrafting";
 import { GuideMarks } from "./GuideMarks";
@@ -161,8 +162,8 @@ function Axis({ view, sheet, edit }: Pick<OverlayProps, "view" | "sheet" | "edit
   return (
     <g>
       <line x1={x1} y1={y1} x2={x2} y2={y2} stroke="var(--pick)" strokeDasharray="6 5" />
-      <Knob view={view} label="Move the axis" at={[axis.x, axis.y]} full radius={7} onGrab={drag(moved)} />
-      <Knob view={view} label="Turn the axis" at={end} onGrab={drag(turned)} />
+      <Knob view={view} label={tr("Move the axis")} at={[axis.x, axis.y]} full radius={7} onGrab={drag(moved)} />
+      <Knob view={view} label={tr("Turn the axis")} at={end} onGrab={drag(turned)} />
     </g>
   );
 }

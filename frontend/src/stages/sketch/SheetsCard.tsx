@@ -2,6 +2,7 @@ import { answer, api, type Shapes } from "../../api/client";
 import { at, type Edit, queries, refresh, useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import { Button, Card, Switch, TextField } from "../../ui/controls";
+import { tr } from "../../words/words";
 import { useSketch } from "./store";
 
 /** The project's sheets: this one's name, whether it is the chosen direction, the others. */
@@ -26,23 +27,23 @@ export function SheetsCard(props: {
     await refresh(current.id);
   };
   return (
-    <Card title="Sheets" aside={`${sheets.length}`}>
+    <Card title={tr("Sheets")} aside={`${sheets.length}`}>
       <Switch
-        word="The direction gone on with"
-        label="Chosen direction"
+        word={tr("The direction gone on with")}
+        label={tr("Chosen direction")}
         on={shown.chosen}
         onChange={() => edit({ kind: "choose", chosen: !shown.chosen })}
       />
       {sheets.map((sheet) =>
         sheet.id === current.id ? (
-          <TextField key={sheet.id} label="Name of this sheet" hideLabel value={sheet.name} onChange={rename} />
+          <TextField key={sheet.id} label={tr("Name of this sheet")} hideLabel value={sheet.name} onChange={rename} />
         ) : (
           <Button key={sheet.id} weight="quiet" onClick={() => openSheet(sheet.id)}>
             {sheet.name}
           </Button>
         ),
       )}
-      <Button onClick={() => set({ overview: true })}>See them all</Button>
+      <Button onClick={() => set({ overview: true })}>{tr("See them all")}</Button>
     </Card>
   );
 }

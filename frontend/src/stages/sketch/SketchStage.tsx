@@ -5,6 +5,7 @@ import { useCopying } from "../../bench/copying";
 import { type StageProps, useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import type { PaperHandle } from "../../paper/PaperCanvas";
+import { tr } from "../../words/words";
 import { sketchCommands } from "./commands";
 import { BoxOptions, FaceOptions, PerspectiveOptions } from "./drafting/DraftingOptions";
 import { useDrafting } from "./drafting/useDrafting";
@@ -82,8 +83,8 @@ export default function SketchStage({ project, documents }: StageProps) {
     document: row.id,
     what: "lines",
     items: sketch.lines.map((line) => line.id),
-    said: count ? (count === 1 ? "a line" : `${count} lines`) : undefined,
-    hint: "Pick lines first, with Lines.",
+    said: count ? (count === 1 ? tr("a line") : tr`${count} lines`) : undefined,
+    hint: tr("Pick lines first, with Lines."),
     layer: layer?.kind === "ink" ? layer.id : undefined,
   });
   const symmetry = data?.body.symmetry;

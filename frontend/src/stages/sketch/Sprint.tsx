@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import { useBench } from "../../bench/store";
+import { tr } from "../../words/words";
 import { useSketch } from "./store";
 
 /** All that is on the screen beside the page while a sprint is on: the time left, and a way out. */
@@ -26,7 +27,7 @@ export function Sprint() {
   const left = Math.max(0, Math.ceil((sprint - now) / 1000));
   return (
     <div className="absolute right-4 bottom-3 flex items-baseline gap-4 text-quiet">
-      <span data-testid="sprint" role="timer" aria-label="Time left in the sprint">
+      <span data-testid="sprint" role="timer" aria-label={tr("Time left in the sprint")}>
         {Math.floor(left / 60)}:{String(left % 60).padStart(2, "0")}
       </span>
       <button
@@ -37,7 +38,7 @@ export function Sprint() {
           bare("nothing");
         }}
       >
-        End
+        {tr("End")}
       </button>
     </div>
   );

@@ -1,6 +1,7 @@
 import type { LineStyle, NibName } from "../../paper/nibs";
 import { Button, Choice, ColourField } from "../../ui/controls";
 import { NumberField, SliderField } from "../../ui/numbers/NumberField";
+import { tr } from "../../words/words";
 import { type How, useSketch, type ViewKind } from "./store";
 
 export const VIEW_KINDS: readonly ViewKind[] = ["front", "side", "top", "three-quarter"];
@@ -25,14 +26,14 @@ export function NibOptions({ nib }: { nib: NibName }) {
     <>
       {nib.endsWith("lifter") && (
         <Choice
-          label="Edge"
+          label={tr("Edge")}
           options={["hard", "soft"]}
           value={nib === "lifter" ? "hard" : "soft"}
           onChange={(edge) => take(edge === "hard" ? "lifter" : "soft lifter")}
         />
       )}
       <SliderField
-        label="Size"
+        label={tr("Size")}
         value={size[nib]}
         min={0.5}
         max={LARGEST[nib]}
@@ -41,15 +42,15 @@ export function NibOptions({ nib }: { nib: NibName }) {
         onChange={(value) => set({ size: { ...size, [nib]: value } })}
       />
       <SliderField
-        label="Tone"
+        label={tr("Tone")}
         value={tone[nib]}
         min={5}
         max={100}
         onChange={(value) => set({ tone: { ...tone, [nib]: value } })}
       />
-      <SliderField label="Steady" value={steady} min={0} max={120} onChange={(value) => set({ steady: value })} />
+      <SliderField label={tr("Steady")} value={steady} min={0} max={120} onChange={(value) => set({ steady: value })} />
       {!nib.endsWith("lifter") && (
-        <Choice label="Line" options={LINES} value={line} onChange={(value) => set({ line: value })} />
+        <Choice label={tr("Line")} options={LINES} value={line} onChange={(value) => set({ line: value })} />
       )}
     </>
   );
@@ -60,8 +61,8 @@ export function ViewOptions() {
   const { frameAs, set } = useSketch();
   return (
     <>
-      <Choice label="View" options={VIEW_KINDS} value={frameAs} onChange={(value) => set({ frameAs: value })} />
-      <p className="pt-1 text-[0.92rem] text-quiet">Drag a frame on the page.</p>
+      <Choice label={tr("View")} options={VIEW_KINDS} value={frameAs} onChange={(value) => set({ frameAs: value })} />
+      <p className="pt-1 text-[0.92rem] text-quiet">{tr("Drag a frame on the page.")}</p>
     </>
   );
 }
@@ -71,9 +72,15 @@ export function SelectOptions({ gap = false }: { gap?: boolean }) {
   const { how, feather, gap: wide, set } = useSketch();
   return (
     <>
-      <Choice label="Together" options={HOWS} value={how} onChange={(value) => set({ how: value })} />
-      <SliderField label="Feather" value={feather} min={0} max={120} onChange={(value) => set({ feather: value })} />
-      {gap && <SliderField label="Gap" value={wide} min={0} max={80} onChange={(value) => set({ gap: value })} />}
+      <Choice label={tr("Together")} options={HOWS} value={how} onChange={(value) => set({ how: value })} />
+      <SliderField
+        label={tr("Feather")}
+        value={feather}
+        min={0}
+        max={120}
+        onChange={(value) => set({ feather: value })}
+      />
+      {gap && <SliderField label={tr("Gap")} value={wide} min={0} max={80} onChange={(value) => set({ gap: value })} />}
     </>
   );
 }
@@ -83,9 +90,17 @@ export function FillOptions() {
   const { gap, opacity, set } = useSketch();
   return (
     <>
-      <SliderField label="Gap" value={gap} min={0} max={80} onChange={(value) => set({ gap: value })} />
-      <SliderField label="Opacity" value={opacity} min={5} max={100} onChange={(value) => set({ opacity: value })} />
-      <p className="pt-1 text-[0.92rem] text-quiet">Touch inside lines; openings up to the gap count as closed.</p>
+      <SliderField label={tr("Gap")} value={gap} min={0} max={80} onChange={(value) => set({ gap: value })} />
+      <SliderField
+        label={tr("Opacity")}
+        value={opacity}
+        min={5}
+        max={100}
+        onChange={(value) => set({ opacity: value })}
+      />
+      <p className="pt-1 text-[0.92rem] text-quiet">
+        {tr("Touch inside lines; openings up to the gap count as closed.")}
+      </p>
     </>
   );
 }
@@ -95,21 +110,21 @@ export function GradientOptions() {
   return (
     <>
       <Choice
-        label="Shape"
+        label={tr("Shape")}
         options={["linear", "radial"]}
         value={gradient.shape}
         onChange={(shape) => set({ gradient: { ...gradient, shape } })}
       />
-      <SliderField label="From" value={opacity} min={0} max={100} onChange={(value) => set({ opacity: value })} />
+      <SliderField label={tr("From")} value={opacity} min={0} max={100} onChange={(value) => set({ opacity: value })} />
       <SliderField
-        label="To"
+        label={tr("To")}
         value={gradient.lastOpacity}
         min={0}
         max={100}
         onChange={(lastOpacity) => set({ gradient: { ...gradient, lastOpacity } })}
       />
       <ColourField
-        label="End colour"
+        label={tr("End colour")}
         value={gradient.last}
         onChange={(last) => set({ gradient: { ...gradient, last } })}
       />
@@ -123,14 +138,14 @@ export function SprintOptions({ onBegin }: { onBegin: () => void }) {
   return (
     <>
       <NumberField
-        label="Minutes"
+        label={tr("Minutes")}
         value={sprintMinutes}
         min={1}
         max={60}
         onChange={(value) => set({ sprintMinutes: value })}
       />
       <Button weight="act" onClick={onBegin}>
-        Begin
+        {tr("Begin")}
       </Button>
     </>
   );

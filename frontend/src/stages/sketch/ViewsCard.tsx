@@ -3,6 +3,7 @@ import { type Edit, useProject, useWork } from "../../api/queries";
 import { carries, putDown } from "../../bench/carrying";
 import { Button, Card, TextField } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
+import { tr } from "../../words/words";
 import { useSketch } from "./store";
 
 /** The views framed on the page: named, struck out, copied, repeated faintly. */
@@ -19,9 +20,9 @@ export function ViewsCard(props: {
   const work = useWork();
   const documents = useProject(project).data?.documents ?? [];
   return (
-    <Card title="Views" aside={sheet.views.length ? "" : "none yet"}>
+    <Card title={tr("Views")} aside={sheet.views.length ? "" : tr("none yet")}>
       {sheet.views.length === 0 && (
-        <p className="text-quiet">Frame what belongs together, to pin it behind the form.</p>
+        <p className="text-quiet">{tr("Frame what belongs together, to pin it behind the form.")}</p>
       )}
       {sheet.views.map((view) => (
         <div key={view.id} {...carries({ kind: "view", sheet: current.id, view: view.id })}>
@@ -32,7 +33,7 @@ export function ViewsCard(props: {
           />
           {view.scale && (
             <NumberField
-              label={`Scale of ${view.name}`}
+              label={tr`Scale of ${view.name}`}
               value={view.scale}
               digits={2}
               min={0.01}
@@ -43,30 +44,30 @@ export function ViewsCard(props: {
           <div className="-mx-2.5 flex flex-wrap">
             <Button
               weight="quiet"
-              label={`${view.struck ? "Take up again" : "Strike out"} ${view.name}`}
+              label={`${view.struck ? tr("Take up again") : tr("Strike out")} ${view.name}`}
               onClick={() => edit({ kind: "strike_out", id: view.id, struck: !view.struck })}
             >
-              {view.struck ? "Take up again" : "Strike out"}
+              {view.struck ? tr("Take up again") : tr("Strike out")}
             </Button>
             <Button
               weight="quiet"
-              label={`Copy ${view.name} to another place`}
+              label={tr`Copy ${view.name} to another place`}
               pressed={copying === view.id}
               onClick={() => {
                 set({ copying: view.id });
                 take("put copy");
               }}
             >
-              Copy
+              {tr("Copy")}
             </Button>
             {sheets.length > 1 && (
               <select
-                aria-label={`Copy ${view.name} to a sheet`}
+                aria-label={tr`Copy ${view.name} to a sheet`}
                 value=""
                 onChange={(event) => onCopyView(view.id, event.target.value)}
                 className="min-h-[24px] max-w-[6rem] border border-vein bg-raised text-quiet"
               >
-                <option value="">to sheet…</option>
+                <option value="">{tr("to sheet…")}</option>
                 {sheets
                   .filter((other) => other.id !== current.id)
                   .map((other) => (
@@ -78,30 +79,30 @@ export function ViewsCard(props: {
             )}
             <Button
               weight="quiet"
-              label={`Repeat ${view.name} faintly behind`}
+              label={tr`Repeat ${view.name} faintly behind`}
               pressed={fainting === view.id}
               onClick={() => {
                 set({ fainting: view.id });
                 take("put faint");
               }}
             >
-              Faint
+              {tr("Faint")}
             </Button>
             <Button
               weight="quiet"
-              label={`Stand ${view.name} behind the form`}
+              label={tr`Stand ${view.name} behind the form`}
               onClick={() =>
                 work(() => putDown(project, documents, "Form", { kind: "view", sheet: current.id, view: view.id }))
               }
             >
-              To Form
+              {tr("To Form")}
             </Button>
             <Button
               weight="quiet"
-              label={`Remove the frame of ${view.name}`}
+              label={tr`Remove the frame of ${view.name}`}
               onClick={() => edit({ kind: "remove_view", id: view.id })}
             >
-              Remove
+              {tr("Remove")}
             </Button>
           </div>
         </div>

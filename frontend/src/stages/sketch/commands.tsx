@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import { type Command, withWords } from "../../bench/commands";
 import type { NibName } from "../../paper/nibs";
+import { tr } from "../../words/words";
 import { SweepOptions } from "./drafting/DraftingOptions";
 import { NoteOptions } from "./notes/NotesCard";
 import { type SketchTool, useSketch } from "./store";
@@ -36,11 +37,11 @@ export interface SketchDoings {
 }
 
 const NIBS: [NibName, string, string | undefined][] = [
-  ["pencil", "Pencil", "d"],
-  ["fineliner", "Fineliner", "y"],
-  ["marker", "Marker", "m"],
-  ["mist", "Mist", "s"],
-  ["grain", "Grain", "x"],
+  ["pencil", tr("Pencil"), "d"],
+  ["fineliner", tr("Fineliner"), "y"],
+  ["marker", tr("Marker"), "m"],
+  ["mist", tr("Mist"), "s"],
+  ["grain", tr("Grain"), "x"],
 ];
 
 /** The tool list of Sketch. */
@@ -55,9 +56,9 @@ export function sketchCommands(does: SketchDoings): Command[] {
     active: tool === id,
     run: () => take(id),
   });
-  const unselected = selection ? undefined : "Select something first, with Lasso, Box or Region.";
-  const unpicked = lines.length ? undefined : "Pick lines first, with Lines.";
-  const neither = selection || lines.length ? undefined : "Select something, or pick lines, first.";
+  const unselected = selection ? undefined : tr("Select something first, with Lasso, Box or Region.");
+  const unpicked = lines.length ? undefined : tr("Pick lines first, with Lines.");
+  const neither = selection || lines.length ? undefined : tr("Select something, or pick lines, first.");
   const list: Command[] = [
     ...NIBS.map(([nib, name, key]) => ({
       id: nib,
@@ -70,7 +71,7 @@ export function sketchCommands(does: SketchDoings): Command[] {
     })),
     {
       id: "lifter",
-      name: "Lifter",
+      name: tr("Lifter"),
       group: "Draw",
       key: "e",
       active: tool === "lifter" || tool === "soft lifter",
@@ -81,7 +82,7 @@ export function sketchCommands(does: SketchDoings): Command[] {
     choosing("take colour", "Take a colour", "Draw", "c"),
     {
       id: "mirror",
-      name: "Symmetry",
+      name: tr("Symmetry"),
       group: "Draw",
       key: "j",
       note: does.symmetry ? "on" : undefined,
@@ -102,7 +103,7 @@ export function sketchCommands(does: SketchDoings): Command[] {
     choosing("circle", "Circle on a face", "Guides", "shift+o", does.options.face("Drag from its middle to its rim.")),
     {
       id: "direct",
-      name: "Hold to directions",
+      name: tr("Hold to directions"),
       group: "Guides",
       key: "shift+h",
       note: directed ? "on" : undefined,
@@ -111,11 +112,11 @@ export function sketchCommands(does: SketchDoings): Command[] {
     },
     {
       id: "hold",
-      name: "Hold to guides",
+      name: tr("Hold to guides"),
       group: "Guides",
       key: "h",
       note: holding ? "on" : undefined,
-      cannot: does.guides ? undefined : "There is no guide on the page yet. Set one first.",
+      cannot: does.guides ? undefined : tr("There is no guide on the page yet. Set one first."),
       run: () => set({ holding: !holding }),
     },
     choosing("lines", "Lines", "Select", "p"),
@@ -123,10 +124,17 @@ export function sketchCommands(does: SketchDoings): Command[] {
     choosing("lasso", "Lasso", "Select", "a", <SelectOptions />),
     choosing("box", "Box", "Select", "b", <SelectOptions />),
     choosing("region", "Region", "Select", "u", <SelectOptions gap />),
-    { id: "invert", name: "Everything else", group: "Select", key: "shift+i", cannot: unselected, run: does.invert },
+    {
+      id: "invert",
+      name: tr("Everything else"),
+      group: "Select",
+      key: "shift+i",
+      cannot: unselected,
+      run: does.invert,
+    },
     {
       id: "nothing",
-      name: "Nothing",
+      name: tr("Nothing"),
       group: "Select",
       key: "escape",
       cannot: neither,
@@ -136,7 +144,7 @@ export function sketchCommands(does: SketchDoings): Command[] {
     choosing("gradient", "Gradient", "Tone", "t", <GradientOptions />),
     {
       id: "fill-selection",
-      name: "Fill the selection",
+      name: tr("Fill the selection"),
       group: "Tone",
       key: "shift+k",
       cannot: unselected,
@@ -144,7 +152,7 @@ export function sketchCommands(does: SketchDoings): Command[] {
     },
     {
       id: "clear",
-      name: "Clear inside",
+      name: tr("Clear inside"),
       group: "Tone",
       key: "delete",
       cannot: neither,
@@ -152,7 +160,7 @@ export function sketchCommands(does: SketchDoings): Command[] {
     },
     {
       id: "clear-outside",
-      name: "Clear outside",
+      name: tr("Clear outside"),
       group: "Tone",
       key: "shift+delete",
       cannot: unselected,
@@ -160,56 +168,96 @@ export function sketchCommands(does: SketchDoings): Command[] {
     },
     { ...choosing("move paint", "Move the paint", "Tone", "shift+p"), cannot: unselected },
     choosing("light", "Light", "Tone", "shift+t", does.options.light),
-    choosing("words", "Words", "Notes", "l", <NoteOptions font hint="Touch where they begin." />),
-    choosing("callout", "Callout", "Notes", "shift+l", <NoteOptions hint="Drag from the thing to its words." />),
-    choosing("dimension", "Dimension", "Notes", "shift+m", <NoteOptions hint="Drag from end to end." />),
-    choosing("arrow", "Arrow", "Notes", "shift+r", <NoteOptions hint="Drag to its tip." />),
+    choosing("words", "Words", "Notes", "l", <NoteOptions font hint={tr("Touch where they begin.")} />),
+    choosing("callout", "Callout", "Notes", "shift+l", <NoteOptions hint={tr("Drag from the thing to its words.")} />),
+    choosing("dimension", "Dimension", "Notes", "shift+m", <NoteOptions hint={tr("Drag from end to end.")} />),
+    choosing("arrow", "Arrow", "Notes", "shift+r", <NoteOptions hint={tr("Drag to its tip.")} />),
     choosing("frame", "Frame a view", "Page", "f", <ViewOptions />),
     choosing("move view", "Move a view", "Page", "shift+f"),
     {
       id: "overview",
-      name: "All sheets",
+      name: tr("All sheets"),
       group: "Page",
       key: "shift+w",
       active: overview,
       run: () => set({ overview: !overview }),
     },
-    { id: "new-layer", name: "New ink layer", group: "Page", key: "n", run: () => does.addLayer("ink") },
-    { id: "new-tone", name: "New tone layer", group: "Page", key: "shift+n", run: () => does.addLayer("tone") },
-    { id: "new-notes", name: "New notes layer", group: "Page", seldom: true, run: () => does.addLayer("notes") },
-    { id: "new-group", name: "New group", group: "Page", seldom: true, run: () => does.addLayer("group") },
-    { id: "picture", name: "Place a picture", group: "Page", key: "i", run: does.picture },
-    { id: "new-sheet", name: "New sheet", group: "Page", seldom: true, run: does.addSheet },
+    { id: "new-layer", name: tr("New ink layer"), group: "Page", key: "n", run: () => does.addLayer("ink") },
+    { id: "new-tone", name: tr("New tone layer"), group: "Page", key: "shift+n", run: () => does.addLayer("tone") },
+    { id: "new-notes", name: tr("New notes layer"), group: "Page", seldom: true, run: () => does.addLayer("notes") },
+    { id: "new-group", name: tr("New group"), group: "Page", seldom: true, run: () => does.addLayer("group") },
+    { id: "picture", name: tr("Place a picture"), group: "Page", key: "i", run: does.picture },
+    { id: "new-sheet", name: tr("New sheet"), group: "Page", seldom: true, run: does.addSheet },
     choosing("sprint", "Sprint", "Page", "shift+s", <SprintOptions onBegin={does.beginSprint} />),
-    { id: "fit", name: "Whole page", group: "Look", key: "w", run: does.whole },
-    { id: "nearer", name: "Nearer", group: "Look", key: "plus", seldom: true, run: () => does.zoom(1.25) },
-    { id: "farther", name: "Farther", group: "Look", key: "minus", seldom: true, run: () => does.zoom(0.8) },
-    { id: "turn-left", name: "Turn left", group: "Look", key: "q", seldom: true, run: () => does.turn(-Math.PI / 24) },
-    { id: "turn-right", name: "Turn right", group: "Look", key: "r", seldom: true, run: () => does.turn(Math.PI / 24) },
-    { id: "png", name: "Page as PNG", group: "Take along", run: () => does.save("page.png") },
-    { id: "png-2", name: "PNG, twice as fine", group: "Take along", run: () => does.save("page.png?scale=2") },
+    { id: "fit", name: tr("Whole page"), group: "Look", key: "w", run: does.whole },
+    { id: "nearer", name: tr("Nearer"), group: "Look", key: "plus", seldom: true, run: () => does.zoom(1.25) },
+    { id: "farther", name: tr("Farther"), group: "Look", key: "minus", seldom: true, run: () => does.zoom(0.8) },
+    {
+      id: "turn-left",
+      name: tr("Turn left"),
+      group: "Look",
+      key: "q",
+      seldom: true,
+      run: () => does.turn(-Math.PI / 24),
+    },
+    {
+      id: "turn-right",
+      name: tr("Turn right"),
+      group: "Look",
+      key: "r",
+      seldom: true,
+      run: () => does.turn(Math.PI / 24),
+    },
+    { id: "png", name: tr("Page as PNG"), group: tr("Take along"), run: () => does.save("page.png") },
+    { id: "png-2", name: tr("PNG, twice as fine"), group: tr("Take along"), run: () => does.save("page.png?scale=2") },
     {
       id: "png-3",
-      name: "PNG, 3 times as fine",
-      group: "Take along",
+      name: tr("PNG, 3 times as fine"),
+      group: tr("Take along"),
       seldom: true,
       run: () => does.save("page.png?scale=3"),
     },
-    { id: "png-4", name: "PNG, 4 times as fine", group: "Take along", run: () => does.save("page.png?scale=4") },
-    { id: "pdf", name: "Page as PDF", group: "Take along", run: () => does.save("page.pdf") },
-    { id: "svg", name: "Lines as SVG", group: "Take along", run: () => does.save("page.svg") },
-    { id: "ora", name: "Layers as OpenRaster", group: "Take along", run: () => does.save("page.ora") },
+    {
+      id: "png-4",
+      name: tr("PNG, 4 times as fine"),
+      group: tr("Take along"),
+      run: () => does.save("page.png?scale=4"),
+    },
+    { id: "pdf", name: tr("Page as PDF"), group: tr("Take along"), run: () => does.save("page.pdf") },
+    { id: "svg", name: tr("Lines as SVG"), group: tr("Take along"), run: () => does.save("page.svg") },
+    { id: "ora", name: tr("Layers as OpenRaster"), group: tr("Take along"), run: () => does.save("page.ora") },
     {
       id: "smaller",
-      name: "Smaller nib",
+      name: tr("Smaller nib"),
       group: "Draw",
       key: "[",
       hidden: true,
       run: () => does.nudge("size", 1 / 1.2, 0),
     },
-    { id: "larger", name: "Larger nib", group: "Draw", key: "]", hidden: true, run: () => does.nudge("size", 1.2, 0) },
-    { id: "paler", name: "Paler tone", group: "Draw", key: ",", hidden: true, run: () => does.nudge("tone", 1, -5) },
-    { id: "darker", name: "Darker tone", group: "Draw", key: ".", hidden: true, run: () => does.nudge("tone", 1, 5) },
+    {
+      id: "larger",
+      name: tr("Larger nib"),
+      group: "Draw",
+      key: "]",
+      hidden: true,
+      run: () => does.nudge("size", 1.2, 0),
+    },
+    {
+      id: "paler",
+      name: tr("Paler tone"),
+      group: "Draw",
+      key: ",",
+      hidden: true,
+      run: () => does.nudge("tone", 1, -5),
+    },
+    {
+      id: "darker",
+      name: tr("Darker tone"),
+      group: "Draw",
+      key: ".",
+      hidden: true,
+      run: () => does.nudge("tone", 1, 5),
+    },
   ];
   return withWords(
     list.map((command) => ({ likely: LIKELY[command.id], ...command })),

@@ -9,6 +9,7 @@ import type { PenSettings } from "../../paper/pen";
 import { copiesOf } from "../../paper/symmetry";
 import { channels, tinted } from "../../paper/tint";
 import { WetStroke } from "../../paper/wetInk";
+import { tr } from "../../words/words";
 import { directionsOf } from "./drafting/useDrafting";
 import { isNib, useSketch } from "./store";
 import { outlineOf, useLockedPaint } from "./useLockedPaint";
@@ -59,7 +60,7 @@ export function useInk(
   };
 
   const keep = (stroke: WetStroke) => {
-    if (!layer || !page) return notify("There is no layer to draw on. Add one first.");
+    if (!layer || !page) return notify(tr("There is no layer to draw on. Add one first."));
     const query = new URLSearchParams({
       layer: layer.id,
       nib: nibName,

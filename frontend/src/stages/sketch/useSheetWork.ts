@@ -2,6 +2,7 @@ import { answer, api, type Shapes } from "../../api/client";
 import { ask, at, newId, queries, sendForm, useEdit, useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import { useFileChooser } from "../../ui/useFileChooser";
+import { tr } from "../../words/words";
 import { useSketch } from "./store";
 
 type Holds = "ink" | "tone" | "group" | "notes";
@@ -26,13 +27,13 @@ export function useSheetWork(
       const layered = file.name.toLowerCase().endsWith(".ora");
       await sendForm(document, `/api/projects/${project}/sheets/${document}/${layered ? "layers" : "pictures"}`, form);
     });
-  const chooser = useFileChooser("Picture file", "image/png,image/jpeg,image/tiff,image/webp,.ora", place);
+  const chooser = useFileChooser(tr("Picture file"), "image/png,image/jpeg,image/tiff,image/webp,.ora", place);
   const addSheet = () =>
     work(async () => {
       const made = await answer(
         api.POST("/api/projects/{project}/documents", {
           params: { path: { project } },
-          body: { kind: "sheet", name: `Sheet ${sheets + 1}` },
+          body: { kind: "sheet", name: tr`Sheet ${sheets + 1}` },
         }),
       );
       await queries.invalidateQueries({ queryKey: ["project", project] });

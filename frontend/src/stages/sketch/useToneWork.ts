@@ -2,6 +2,7 @@ import { answer, api, type Shapes } from "../../api/client";
 import { at, useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import type { Page } from "../../paper/page";
+import { tr } from "../../words/words";
 import type { Shift } from "./PaintCard";
 import { type Selection, useSketch } from "./store";
 
@@ -54,12 +55,12 @@ export function useToneWork(project: string, document: string, page: Page | null
     },
     clear: (outside: boolean) => {
       const selection = chosen();
-      if (!selection) return notify("Nothing is selected yet. Select what to clear first.");
+      if (!selection) return notify(tr("Nothing is selected yet. Select what to clear first."));
       return work("clear", { selection, outside });
     },
     shift: (how: Shift) => {
       const selection = chosen();
-      if (!selection) return notify("Nothing is selected yet. Select the paint to move first.");
+      if (!selection) return notify(tr("Nothing is selected yet. Select the paint to move first."));
       return work("shift", { selection, ...how });
     },
     shade: () => {

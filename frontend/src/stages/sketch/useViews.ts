@@ -1,6 +1,7 @@
 import { api, type Shapes } from "../../api/client";
 import { ask, at, useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
+import { tr } from "../../words/words";
 
 type Place = [number, number];
 
@@ -21,7 +22,7 @@ export function useViews(project: string, document: string, sheet: Shapes["Sheet
           }),
         );
         if (to && to !== document) {
-          notify("The copy lies on the other sheet, in the same place.");
+          notify(tr("The copy lies on the other sheet, in the same place."));
         }
       }),
     faint: (view: string, middle: Place) =>
@@ -39,7 +40,7 @@ export function useViews(project: string, document: string, sheet: Shapes["Sheet
       const view = (sheet?.views ?? [])
         .filter(({ rect: [l, t, r, b] }) => l <= from[0] && from[0] < r && t <= from[1] && from[1] < b)
         .sort((a, b) => size(a) - size(b))[0];
-      if (!view) return notify("There is no view there. Begin the drag inside a view’s frame.");
+      if (!view) return notify(tr("There is no view there. Begin the drag inside a view’s frame."));
       if (Math.hypot(...by) < 2) return;
       return work(() =>
         ask(document, (headers) =>

@@ -1,5 +1,6 @@
 import type { Shapes } from "../../api/client";
 import { holdOn, KNOB } from "../../ui/knobs";
+import { tr } from "../../words/words";
 import { type Setting, useStudioHand, useStudioStage } from "./store";
 
 type Lamp = Shapes["Lamp"];
@@ -29,7 +30,7 @@ export function PlanFromAbove({ setting, onDraft, onDone }: PlanProps) {
       viewBox={`0 0 ${WIDE} ${TALL}`}
       className="w-full touch-none border border-vein"
       role="group"
-      aria-label="Lighting plan from above"
+      aria-label={tr("Lighting plan from above")}
     >
       <line x1={12} x2={WIDE - 12} y1={wall} y2={wall} stroke="var(--quiet)" strokeDasharray="2 3" />
       <ellipse cx={centre.x} cy={centre.y} rx={7} ry={4.5} fill="var(--act)" />
@@ -78,7 +79,7 @@ export function PlanFromTheSide({ setting, onDraft, onDone }: PlanProps) {
       viewBox={`0 0 ${WIDE} ${TALL}`}
       className="w-full touch-none border border-vein"
       role="group"
-      aria-label="Lighting plan from the side"
+      aria-label={tr("Lighting plan from the side")}
     >
       <line x1={12} x2={WIDE - 12} y1={centre.y + 6} y2={centre.y + 6} stroke="var(--quiet)" strokeDasharray="2 3" />
       <rect x={centre.x - 3.5} y={centre.y - 6} width={7} height={12} rx={3} fill="var(--act)" />
@@ -146,7 +147,7 @@ function LampMark({ lamp, at, turn, half, chosen, onPick, onMove, onDone }: Mark
   };
   const colour = !lamp.on ? "var(--vein)" : chosen ? "var(--warn)" : "var(--ink)";
   return (
-    <g {...KNOB} aria-label={`${lamp.role} lamp`} className="cursor-grab" onPointerDown={down}>
+    <g {...KNOB} aria-label={tr`${lamp.role} lamp`} className="cursor-grab" onPointerDown={down}>
       <circle cx={at.x} cy={at.y} r={13} fill="transparent" />
       <line
         x1={at.x - half}

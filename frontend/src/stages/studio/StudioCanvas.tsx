@@ -5,6 +5,7 @@ import { duration } from "../../ui/duration";
 import { type Reading, useReading } from "../../ui/numbers/reading";
 import { Picture, pictureOf } from "../../ui/Picture";
 import type { Shown } from "../../view3d/useParts";
+import { tr } from "../../words/words";
 import { StudioPreview } from "./StudioPreview";
 import { type Setting, useSetting, useStudioHand, useStudioStage } from "./store";
 import { useStaging } from "./useStaging";
@@ -30,7 +31,7 @@ export function StudioCanvas(props: CanvasProps) {
   const caption = take
     ? takeCaption(take, read)
     : shot
-      ? `${shot.name}, ${focal} mm, ${width} × ${height}, preview`
+      ? tr`${shot.name}, ${focal} mm, ${width} × ${height}, preview`
       : "Preview";
   return (
     <PictureFrame aspect={width / height} caption={caption} guides={guides}>
@@ -42,8 +43,8 @@ export function StudioCanvas(props: CanvasProps) {
         <div className="relative h-full bg-paper">
           <FormMissing
             project={project}
-            title="An empty set"
-            says="The sweep and three lamps are up; the product is missing."
+            title={tr("An empty set")}
+            says={tr("The sweep and three lamps are up; the product is missing.")}
           />
         </div>
       ) : null}
@@ -104,11 +105,11 @@ function PictureFrame(props: { aspect: number; caption: string; guides: boolean;
 
 function TakePicture({ project, take }: { project: string; take: Shapes["TakeShape"] }) {
   if (take.picture) {
-    return <Picture src={pictureOf(project, take)} alt={`Take of ${take.name}`} className="h-full w-full" />;
+    return <Picture src={pictureOf(project, take)} alt={tr`Take of ${take.name}`} className="h-full w-full" />;
   }
   return (
     <div className="grid h-full place-content-center bg-paper text-quiet">
-      {take.problem ?? (take.state === "queued" ? "Waiting in the darkroom" : "The first picture is coming")}
+      {take.problem ?? (take.state === "queued" ? tr("Waiting in the darkroom") : tr("The first picture is coming"))}
     </div>
   );
 }

@@ -9,6 +9,7 @@ import { NumberField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
 import { Picture, pictureOf } from "../../ui/Picture";
 import { capitalised } from "../../ui/words";
+import { tr } from "../../words/words";
 import { PlanFromAbove, PlanFromTheSide } from "./LightingPlan";
 import { type Setting, useSetting, useStudioStage } from "./store";
 import { useStaging } from "./useStaging";
@@ -52,14 +53,18 @@ function PlanCard({ project, formId, formHead, stored, onDraft, onLamp }: Inspec
   const plan = { setting, onDraft, onDone: onLamp };
   const read = useReading();
   return (
-    <Card title="Lighting plan" aside="above, side">
+    <Card title={tr("Lighting plan")} aside={tr("above, side")}>
       <PlanFromAbove {...plan} />
       <PlanFromTheSide {...plan} />
-      {facts?.softness && <Row label="Shadow">{facts.softness}</Row>}
-      {facts?.shadow_sides != null && <Row label="Edge at its sides">{read.length(facts.shadow_sides)}</Row>}
-      {facts?.shadow_end != null && <Row label="Edge at its end">{read.length(facts.shadow_end)}</Row>}
-      {facts?.key_to_fill != null && <Row label="Key to fill">{read.number(facts.key_to_fill, 1)} stops</Row>}
-      {facts?.kind && <Row label="Key lights it">{facts.kind}</Row>}
+      {facts?.softness && <Row label={tr("Shadow")}>{facts.softness}</Row>}
+      {facts?.shadow_sides != null && <Row label={tr("Edge at its sides")}>{read.length(facts.shadow_sides)}</Row>}
+      {facts?.shadow_end != null && <Row label={tr("Edge at its end")}>{read.length(facts.shadow_end)}</Row>}
+      {facts?.key_to_fill != null && (
+        <Row label={tr("Key to fill")}>
+          {read.number(facts.key_to_fill, 1)} {tr("stops")}
+        </Row>
+      )}
+      {facts?.kind && <Row label={tr("Key lights it")}>{facts.kind}</Row>}
     </Card>
   );
 }
@@ -70,8 +75,8 @@ function LampCard({ stored, edit }: InspectorProps) {
   const lamp = setting.lamps?.find((candidate) => candidate.id === chosen) ?? setting.lamps?.[0];
   if (!lamp) {
     return (
-      <Card title="Lamps" aside="none">
-        <Button onClick={() => edit({ kind: "start_three_point" })}>Set up three lamps</Button>
+      <Card title={tr("Lamps")} aside={tr("none")}>
+        <Button onClick={() => edit({ kind: "start_three_point" })}>{tr("Set up three lamps")}</Button>
       </Card>
     );
   }
@@ -106,10 +111,10 @@ function LampCard({ stored, edit }: InspectorProps) {
         </span>
       }
     >
-      <Switch label="Lamp on" word="On" on={lamp.on ?? true} onChange={() => change({ on: !lamp.on })} />
+      <Switch label={tr("Lamp on")} word={tr("On")} on={lamp.on ?? true} onChange={() => change({ on: !lamp.on })} />
       <Switch
-        label="This lamp alone"
-        word="Alone"
+        label={tr("This lamp alone")}
+        word={tr("Alone")}
         on={alone === lamp.id}
         onChange={(only) => set({ alone: only ? lamp.id : null, take: null })}
       />
@@ -132,11 +137,11 @@ function FinishCard({ stored, parts, edit }: InspectorProps) {
   const change = (fields: Partial<Shapes["Finish"]>) =>
     edit({ amend: { kind: "finish", part: part.id, name: part.name, fields } });
   return (
-    <Card title="Finish" aside={part.name}>
+    <Card title={tr("Finish")} aside={part.name}>
       <label className="flex items-center justify-between text-quiet">
-        Part
+        {tr("Part")}
         <select
-          aria-label="Part"
+          aria-label={tr("Part")}
           value={part.id}
           onChange={(event) => set({ part: event.target.value })}
           className="border border-vein bg-raised px-1 py-0.5 text-ink"
@@ -149,12 +154,12 @@ function FinishCard({ stored, parts, edit }: InspectorProps) {
         </select>
       </label>
       <Choice
-        label="Material"
+        label={tr("Material")}
         options={FINISHES}
         value={finish.material!}
         onChange={(material) => change({ material })}
       />
-      <ColourField label="Colour" value={finish.colour!} onChange={(colour) => change({ colour })} />
+      <ColourField label={tr("Colour")} value={finish.colour!} onChange={(colour) => change({ colour })} />
     </Card>
   );
 }
@@ -165,9 +170,11 @@ function ShotsCard(props: InspectorProps) {
   const chooseShot = useBench((bench) => bench.chooseShot);
   const behind = shot && (JSON.stringify(shot.setting) !== JSON.stringify(stored) || shot.form_edit !== formHead);
   return (
-    <Card title="Shots" aside={shots.length ? "" : "none yet"}>
+    <Card title={tr("Shots")} aside={shots.length ? "" : tr("none yet")}>
       {shots.length === 0 && (
-        <p className="text-quiet">A shot keeps view, lamps, finishes and size, so a picture can be taken again.</p>
+        <p className="text-quiet">
+          {tr("A shot keeps view, lamps, finishes and size, so a picture can be taken again.")}
+        </p>
       )}
       {shots.map((other) => (
         <div
@@ -192,13 +199,13 @@ function ShotsCard(props: InspectorProps) {
       {shot && (
         <div className="space-y-1.5 pt-1">
           <TextField
-            label="Name"
+            label={tr("Name")}
             value={shot.name}
             onChange={(name) => edit({ kind: "change_shot", id: shot.id, name, update: false })}
           />
           <div className="grid grid-cols-2 gap-4">
             <NumberField
-              label="Wide"
+              label={tr("Wide")}
               value={shot.width ?? 960}
               min={16}
               max={8192}
@@ -206,7 +213,7 @@ function ShotsCard(props: InspectorProps) {
               onChange={(width) => edit({ kind: "change_shot", id: shot.id, width: Math.round(width), update: false })}
             />
             <NumberField
-              label="Tall"
+              label={tr("Tall")}
               value={shot.height ?? 600}
               min={16}
               max={8192}
@@ -218,17 +225,17 @@ function ShotsCard(props: InspectorProps) {
           </div>
           {behind && (
             <>
-              <p className="text-warn">The setting or the form has moved on since this shot was kept.</p>
+              <p className="text-warn">{tr("The setting or the form has moved on since this shot was kept.")}</p>
               <div className="flex flex-wrap gap-2">
                 <Button onClick={() => edit({ kind: "change_shot", id: shot.id, update: true, form_edit: formHead })}>
-                  Update shot
+                  {tr("Update shot")}
                 </Button>
-                <Button onClick={() => edit({ kind: "open_shot", id: shot.id })}>Back to its setting</Button>
+                <Button onClick={() => edit({ kind: "open_shot", id: shot.id })}>{tr("Back to its setting")}</Button>
               </div>
             </>
           )}
           <Button weight="quiet" onClick={() => edit({ kind: "remove_shot", id: shot.id })}>
-            Remove this shot
+            {tr("Remove this shot")}
           </Button>
         </div>
       )}
@@ -243,11 +250,11 @@ function TakeWays(props: { project: string; documents: Shapes["DocumentShape"][]
   const thing = { kind: "take", id: take.id, name: take.name } as const;
   return (
     <Menu
-      label={`More for ${take.name}`}
+      label={tr`More for ${take.name}`}
       className="px-2.5 py-1"
       items={[
-        { name: "Hang on the board", run: () => work(() => putDown(project, documents, "Review", thing)) },
-        { name: "On to the sheet", run: () => work(() => putDown(project, documents, "Sketch", thing)) },
+        { name: tr("Hang on the board"), run: () => work(() => putDown(project, documents, "Review", thing)) },
+        { name: tr("On to the sheet"), run: () => work(() => putDown(project, documents, "Sketch", thing)) },
       ]}
     />
   );
@@ -265,7 +272,7 @@ function TakesCard(props: InspectorProps) {
       );
     });
   return (
-    <Card title="Takes" aside={takes.length ? "newest first" : "none yet"}>
+    <Card title={tr("Takes")} aside={takes.length ? tr("newest first") : tr("none yet")}>
       <ul className="space-y-2">
         {[...takes].reverse().map((take) => (
           <li key={take.id} {...(take.picture ? carries({ kind: "take", id: take.id, name: take.name }) : {})}>
@@ -288,19 +295,19 @@ function TakesCard(props: InspectorProps) {
             </button>
             {take.id === chosen && take.noise != null && (
               <>
-                <Row label="Noise">{read.percent(take.noise)}</Row>
-                {take.raw_noise != null && <Row label="Before cleaning">{read.percent(take.raw_noise)}</Row>}
+                <Row label={tr("Noise")}>{read.percent(take.noise)}</Row>
+                {take.raw_noise != null && <Row label={tr("Before cleaning")}>{read.percent(take.raw_noise)}</Row>}
               </>
             )}
             <div className="flex gap-3">
               {(take.state === "queued" || take.state === "developing") && (
                 <Button weight="quiet" onClick={() => post(take, "cancel")}>
-                  Cancel
+                  {tr("Cancel")}
                 </Button>
               )}
               {(take.state === "cancelled" || take.state === "failed") && (
                 <Button weight="quiet" onClick={() => post(take, "resume")}>
-                  Go on
+                  {tr("Go on")}
                 </Button>
               )}
               {take.picture && <TakeWays {...{ project, documents: props.documents, take }} />}
@@ -310,7 +317,7 @@ function TakesCard(props: InspectorProps) {
                   download={`${take.name} ${take.quality}.png`}
                   className="px-2.5 py-1 text-quiet hover:text-ink"
                 >
-                  PNG
+                  {tr("PNG")}
                 </a>
               )}
             </div>

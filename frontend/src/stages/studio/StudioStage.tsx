@@ -8,6 +8,7 @@ import { useCopying } from "../../bench/copying";
 import { type StageProps, useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { useSkins } from "../../view3d/useParts";
+import { tr } from "../../words/words";
 import { CameraOptions, LampOptions, SweepOptions } from "./options";
 import { StudioCanvas } from "./StudioCanvas";
 import { StudioInspector } from "./StudioInspector";
@@ -63,7 +64,7 @@ export default function StudioStage({ project, documents }: StageProps) {
     const kept = await commit({
       kind: "keep_shot",
       id,
-      name: `Shot ${number}`,
+      name: tr`Shot ${number}`,
       width: state.size[0],
       height: state.size[1],
       form: formRow.id,
@@ -110,10 +111,10 @@ export default function StudioStage({ project, documents }: StageProps) {
   const tool = (name: typeof state.tool) => ({ active: state.tool === name, run: () => set({ tool: name }) });
   const commands = withWords(
     [
-      { id: "lamp", likely: 6, name: "Lamp", group: "Light", key: "a", options: options?.lamp, ...tool("lamp") },
+      { id: "lamp", likely: 6, name: tr("Lamp"), group: "Light", key: "a", options: options?.lamp, ...tool("lamp") },
       {
         id: "alone",
-        name: "This lamp alone",
+        name: tr("This lamp alone"),
         group: "Light",
         key: "o",
         note: state.alone ? "on" : undefined,
@@ -121,14 +122,14 @@ export default function StudioStage({ project, documents }: StageProps) {
       },
       {
         id: "three-point",
-        name: "Start: three-point",
+        name: tr("Start: three-point"),
         group: "Light",
         run: () => commit({ kind: "start_three_point" }),
       },
       {
         id: "camera",
         likely: 6,
-        name: "Camera",
+        name: tr("Camera"),
         group: "Frame",
         key: "c",
         options: options?.camera,
@@ -136,18 +137,18 @@ export default function StudioStage({ project, documents }: StageProps) {
       },
       {
         id: "guides",
-        name: "Thirds",
+        name: tr("Thirds"),
         group: "Frame",
         key: "g",
         note: state.guides ? "on" : undefined,
         run: () => set({ guides: !state.guides }),
       },
-      { id: "sweep", likely: 5, name: "Sweep", group: "Set", key: "w", options: options?.sweep, ...tool("sweep") },
-      { id: "keep", likely: 4, name: "Keep as a new shot", group: "Shot", key: "k", run: () => void keepShot() },
-      { id: "draft", likely: 9, name: "Draft take", group: "Take", key: "d", run: () => takePicture("draft") },
-      { id: "review", likely: 5, name: "Review take", group: "Take", key: "r", run: () => takePicture("review") },
-      { id: "final", name: "Final take", group: "Take", key: "f", run: () => takePicture("final") },
-      { id: "preview", name: "Preview", group: "Take", key: "escape", run: () => set({ take: null }) },
+      { id: "sweep", likely: 5, name: tr("Sweep"), group: "Set", key: "w", options: options?.sweep, ...tool("sweep") },
+      { id: "keep", likely: 4, name: tr("Keep as a new shot"), group: "Shot", key: "k", run: () => void keepShot() },
+      { id: "draft", likely: 9, name: tr("Draft take"), group: "Take", key: "d", run: () => takePicture("draft") },
+      { id: "review", likely: 5, name: tr("Review take"), group: "Take", key: "r", run: () => takePicture("review") },
+      { id: "final", name: tr("Final take"), group: "Take", key: "f", run: () => takePicture("final") },
+      { id: "preview", name: tr("Preview"), group: "Take", key: "escape", run: () => set({ take: null }) },
     ],
     STUDIO_WORDS,
   );
@@ -157,8 +158,8 @@ export default function StudioStage({ project, documents }: StageProps) {
     document: row.id,
     what: "light",
     items: [],
-    said: stored ? "the light" : undefined,
-    hint: "The studio is not here yet.",
+    said: stored ? tr("the light") : undefined,
+    hint: tr("The studio is not here yet."),
   });
 
   return (
@@ -199,8 +200,12 @@ export default function StudioStage({ project, documents }: StageProps) {
       foot={
         <>
           <span>{status?.renderer}</span>
-          <span>{shots.length} shots</span>
-          <span>{takes?.length ?? 0} takes</span>
+          <span>
+            {shots.length} {tr("shots")}
+          </span>
+          <span>
+            {takes?.length ?? 0} {tr("takes")}
+          </span>
         </>
       }
     />

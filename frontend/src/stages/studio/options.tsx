@@ -1,6 +1,7 @@
 import type { Shapes } from "../../api/client";
 import { ColourField } from "../../ui/controls";
 import { SliderField } from "../../ui/numbers/NumberField";
+import { tr } from "../../words/words";
 import { type Setting, useSetting } from "./store";
 
 type Lamp = Shapes["Lamp"];
@@ -70,9 +71,9 @@ export function SweepOptions(props: { sweep: Shapes["Sweep"]; onDone: (sweep: Sh
   const { sweep, onDone } = props;
   return (
     <>
-      <ColourField label="Colour" value={sweep.colour!} onChange={(colour) => onDone({ ...sweep, colour })} />
+      <ColourField label={tr("Colour")} value={sweep.colour!} onChange={(colour) => onDone({ ...sweep, colour })} />
       <SliderField
-        label="Wall at"
+        label={tr("Wall at")}
         value={sweep.depth!}
         min={200}
         max={3000}
@@ -80,7 +81,7 @@ export function SweepOptions(props: { sweep: Shapes["Sweep"]; onDone: (sweep: Sh
         onChange={(depth) => onDone({ ...sweep, depth })}
       />
       <SliderField
-        label="Cove"
+        label={tr("Cove")}
         value={sweep.cove!}
         min={10}
         max={1000}

@@ -1,4 +1,5 @@
 import { holdOn, KNOB } from "../../ui/knobs";
+import { tr } from "../../words/words";
 import { useSurface } from "./store";
 
 const RADIUS = 38;
@@ -35,7 +36,7 @@ export function StripeDial({ height }: { height: number }) {
       <path d={`M${cx - RADIUS} ${cy}h${2 * RADIUS}M${cx} ${cy - RADIUS}v${2 * RADIUS}`} stroke="var(--vein)" />
       <circle
         {...KNOB}
-        aria-label="Stripe direction"
+        aria-label={tr("Stripe direction")}
         cx={dot.x}
         cy={dot.y}
         r={7}
@@ -48,7 +49,7 @@ export function StripeDial({ height }: { height: number }) {
       <line x1={bar.left} x2={bar.left + bar.width} y1={bar.y} y2={bar.y} stroke="var(--quiet)" strokeWidth={2} />
       <rect
         {...KNOB}
-        aria-label="Stripe count"
+        aria-label={tr("Stripe count")}
         x={bar.left + ((count - 2) / 58) * bar.width - 3}
         y={bar.y - 7}
         width={6}
@@ -60,7 +61,7 @@ export function StripeDial({ height }: { height: number }) {
         )}
       />
       <text x={cx} y={bar.y + 20} textAnchor="middle" fontSize="0.86rem" fill="var(--quiet)">
-        {count} stripes
+        {count} {tr("stripes")}
       </text>
     </g>
   );

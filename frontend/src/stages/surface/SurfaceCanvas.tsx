@@ -7,6 +7,7 @@ import { cameraOf, onScreen, rayAt } from "../../view3d/orbit";
 import { Daylight, Plaster } from "../../view3d/Plaster";
 import type { Shown } from "../../view3d/useParts";
 import { View3D } from "../../view3d/View3D";
+import { tr } from "../../words/words";
 import type { Finding } from "./cards";
 import { type CurvatureMap, colourOf, plain, type Quantity } from "./curvature";
 import { StripeDial } from "./StripeDial";
@@ -51,7 +52,7 @@ export function SurfaceCanvas(props: CanvasProps) {
   return (
     <>
       <View3D
-        label="Surface"
+        label={tr("Surface")}
         busy={!!form?.body.parts?.length && !parts.length}
         eye={surfaceEye}
         hands={hands}
@@ -70,8 +71,8 @@ export function SurfaceCanvas(props: CanvasProps) {
         <div className="text-page">
           <FormMissing
             project={props.project}
-            title="Nothing to look at yet"
-            says="Here stripes and curvature show a flaw before a highlight does."
+            title={tr("Nothing to look at yet")}
+            says={tr("Here stripes and curvature show a flaw before a highlight does.")}
           />
         </div>
       )}
@@ -137,7 +138,7 @@ function ReadValue({ unit }: { unit: string }) {
       paintOrder="stroke"
     >
       {plain(under.value)} {unit}
-      {under.exact ? "" : " (averaged)"}
+      {under.exact ? "" : tr(" (averaged)")}
     </text>
   );
 }
@@ -184,17 +185,18 @@ function Legend({ range, unit }: { range: number; unit: string }) {
   return (
     <div
       role="img"
-      aria-label={`Legend from ${plain(-range)} to ${plain(range)} ${unit}`}
+      aria-label={tr`Legend from ${plain(-range)} to ${plain(range)} ${unit}`}
       className="absolute top-6 right-6 flex gap-2 bg-paper px-3 py-2.5"
     >
       <div data-pigment className="h-40 w-3" style={{ background: `linear-gradient(${css})` }} />
       <div className="flex flex-col justify-between text-[0.92rem]">
         <span>
-          {plain(range)} {unit}, bulging
+          {plain(range)} {unit}
+          {tr(", bulging")}
         </span>
-        <span>0, flat</span>
+        <span>{tr("0, flat")}</span>
         <span>
-          {plain(-range)}, {unit === "1/mm" ? "hollow" : "saddle"}
+          {plain(-range)}, {unit === "1/mm" ? tr("hollow") : tr("saddle")}
         </span>
       </div>
     </div>

@@ -9,6 +9,7 @@ import { lookCommands } from "../../view3d/looks";
 import { lookFrom } from "../../view3d/orbit";
 import { useAddressedOrbit } from "../../view3d/useAddressedOrbit";
 import { extentOf, useSkins } from "../../view3d/useParts";
+import { tr } from "../../words/words";
 import { CurvatureCard, type Finding, SoundnessCard, StripesCard } from "./cards";
 import { paint, type Quantity, useCurvature } from "./curvature";
 import { SurfaceCanvas } from "./SurfaceCanvas";
@@ -22,10 +23,10 @@ const PROBES = [
 ] as const;
 
 const DOES = {
-  stripes: "Stripes of light run over the skin; where they kink, the surface does.",
-  mean: "Colours tell where the skin bulges and where it is hollow.",
-  gaussian: "Colours tell domes from saddles.",
-  soundness: "Look for holes, crossings and slivers.",
+  stripes: tr("Stripes of light run over the skin; where they kink, the surface does."),
+  mean: tr("Colours tell where the skin bulges and where it is hollow."),
+  gaussian: tr("Colours tell domes from saddles."),
+  soundness: tr("Look for holes, crossings and slivers."),
 };
 
 /** Surface: is it good enough to look at? */
@@ -67,7 +68,7 @@ export default function SurfaceStage({ project, documents }: StageProps) {
   const stripeOptions = (
     <>
       <SliderField
-        label="Count"
+        label={tr("Count")}
         value={state.count}
         min={2}
         max={60}
@@ -75,7 +76,7 @@ export default function SurfaceStage({ project, documents }: StageProps) {
         onSlide={(count) => set({ count })}
       />
       <SliderField
-        label="Around"
+        label={tr("Around")}
         value={state.around}
         min={-180}
         max={180}
@@ -83,7 +84,7 @@ export default function SurfaceStage({ project, documents }: StageProps) {
         onSlide={(around) => set({ around })}
       />
       <SliderField
-        label="Above"
+        label={tr("Above")}
         value={state.above}
         min={-90}
         max={90}
@@ -102,7 +103,7 @@ export default function SurfaceStage({ project, documents }: StageProps) {
       options: id === "stripes" ? stripeOptions : undefined,
       likely: id === "stripes" ? 9 : 7,
       does: DOES[id],
-      cannot: parts.length || !data ? undefined : "There is no form yet. Begin one in Form.",
+      cannot: parts.length || !data ? undefined : tr("There is no form yet. Begin one in Form."),
       run: () => set({ probe: id }),
     })),
     ...lookCommands(

@@ -3,6 +3,7 @@ import { Button, Card, Row } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
 import type { Shown } from "../../view3d/useParts";
+import { tr } from "../../words/words";
 import { type CurvatureMap, plain, type Quantity } from "./curvature";
 import { useSurface } from "./store";
 
@@ -12,14 +13,22 @@ export type Finding = Shapes["FindingShape"];
 export function StripesCard() {
   const { count, around, above, set } = useSurface();
   return (
-    <Card title="Stripes">
+    <Card title={tr("Stripes")}>
       <p className="text-quiet">
-        Bands of light in the mirror of the surface. A band that breaks shows a kink, one that bends sharply a jump in
-        curvature.
+        {tr(
+          "Bands of light in the mirror of the surface. A band that breaks shows a kink, one that bends sharply a jump in curvature.",
+        )}
       </p>
-      <NumberField label="Count" value={count} min={2} max={60} onChange={(count) => set({ count })} />
-      <NumberField label="Around" value={around} min={-180} max={180} unit="°" onChange={(around) => set({ around })} />
-      <NumberField label="Above" value={above} min={-90} max={90} unit="°" onChange={(above) => set({ above })} />
+      <NumberField label={tr("Count")} value={count} min={2} max={60} onChange={(count) => set({ count })} />
+      <NumberField
+        label={tr("Around")}
+        value={around}
+        min={-180}
+        max={180}
+        unit="°"
+        onChange={(around) => set({ around })}
+      />
+      <NumberField label={tr("Above")} value={above} min={-90} max={90} unit="°" onChange={(above) => set({ above })} />
     </Card>
   );
 }
@@ -37,7 +46,7 @@ export function CurvatureCard(props: {
   const read = useReading();
   const unit = quantity === "mean" ? "1/mm" : "1/mm²";
   return (
-    <Card title={quantity === "mean" ? "Mean curvature" : "Gaussian curvature"} aside={unit}>
+    <Card title={quantity === "mean" ? tr("Mean curvature") : tr("Gaussian curvature")} aside={unit}>
       {parts.map(({ part }, index) => {
         const values = maps[index]?.[quantity];
         if (!values) return null;
@@ -48,12 +57,12 @@ export function CurvatureCard(props: {
         }
         return (
           <Row key={part.id} label={part.name}>
-            {plain(low)} to {plain(high)}
+            {plain(low)} {tr("to")} {plain(high)}
           </Row>
         );
       })}
       <NumberField
-        label="Legend ends at"
+        label={tr("Legend ends at")}
         value={range}
         min={0.00001}
         max={100}
@@ -64,12 +73,12 @@ export function CurvatureCard(props: {
       />
       {chosen && (
         <Button weight="quiet" onClick={() => onRange(null)}>
-          Follow the largest part
+          {tr("Follow the largest part")}
         </Button>
       )}
-      {quantity === "mean" && <Row label="Radius at the legend’s end">{read.length(1 / range, 1)}</Row>}
+      {quantity === "mean" && <Row label={tr("Radius at the legend’s end")}>{read.length(1 / range, 1)}</Row>}
       <p className="pt-1 text-quiet">
-        Exact from the limit surface; at odd points, where curvature is not defined, the mean of the neighbours.
+        {tr("Exact from the limit surface; at odd points, where curvature is not defined, the mean of the neighbours.")}
       </p>
     </Card>
   );
@@ -81,18 +90,18 @@ export function SoundnessCard(props: {
   busy: boolean;
   onFly: (finding: Finding) => void;
 }) {
-  if (props.busy) return <Card title="Soundness">Checking…</Card>;
+  if (props.busy) return <Card title={tr("Soundness")}>{tr("Checking…")}</Card>;
   return (
     <>
       {props.answer.map((part) => {
         const total = Object.values(part.counts).reduce((sum, count) => sum + count, 0);
         return (
-          <Card key={part.part} title={part.name} aside={total === 0 ? "sound" : `${total} to look at`}>
-            <Row label="Closed">{part.closed ? "yes" : "no"}</Row>
-            <Row label="Manifold">{part.manifold ? "yes" : "no"}</Row>
-            <Row label="Faces turn one way">{part.consistent ? "yes" : "no"}</Row>
-            <Row label="Slivers">{part.counts.sliver}</Row>
-            <Row label="Crossings">{part.counts.crossing}</Row>
+          <Card key={part.part} title={part.name} aside={total === 0 ? tr("sound") : tr`${total} to look at`}>
+            <Row label={tr("Closed")}>{part.closed ? tr("yes") : tr("no")}</Row>
+            <Row label={tr("Manifold")}>{part.manifold ? tr("yes") : tr("no")}</Row>
+            <Row label={tr("Faces turn one way")}>{part.consistent ? tr("yes") : tr("no")}</Row>
+            <Row label={tr("Slivers")}>{part.counts.sliver}</Row>
+            <Row label={tr("Crossings")}>{part.counts.crossing}</Row>
             <ul>
               {part.findings.map((finding) => (
                 <li key={JSON.stringify(finding)}>

@@ -1,5 +1,6 @@
 import { Slider as RadixSlider } from "radix-ui";
 import { useEffect, useId, useRef, useState } from "react";
+import { tr } from "../../words/words";
 import { useOnItsWay } from "../useOnItsWay";
 import { readQuantity, roundStep, written } from "./quantity";
 import { MM_PER_INCH, useReading } from "./reading";
@@ -100,7 +101,7 @@ export function NumberField(props: NumberProps) {
       >
         <span
           ref={name}
-          title="Drag sideways to change"
+          title={tr("Drag sideways to change")}
           className={`touch-none ${props.hideLabel && !letter ? "sr-only" : "cursor-ew-resize"}`}
         >
           {letter ?? props.label}

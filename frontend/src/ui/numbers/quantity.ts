@@ -1,3 +1,5 @@
+import { tr } from "../../words/words";
+
 /** Numbers as people write them: sums, units, either decimal sign. */
 
 /** What may be typed after a number, by the unit its field is kept in, and how many of that unit one of it is. */
@@ -102,13 +104,13 @@ export function readQuantity(typed: string, unit = "", plain = 1): number | stri
   } catch (error) {
     if (!(error instanceof Unreadable)) throw error;
   }
-  return `“${typed.trim()}” cannot be read as a number. ${EXAMPLES[unit] ?? "Type one like 62 or 62/2."}`;
+  return tr`“${typed.trim()}” cannot be read as a number. ${EXAMPLES[unit] ?? "Type one like 62 or 62/2."}`;
 }
 
 const EXAMPLES: Record<string, string> = {
-  mm: "Type one like 62, 62/2 or 1.5in.",
-  "°": "Type one like 30, 90/4 or 0.5rad.",
-  stops: "Type one like 1.5 or 2 stops.",
+  mm: tr("Type one like 62, 62/2 or 1.5in."),
+  "°": tr("Type one like 30, 90/4 or 0.5rad."),
+  stops: tr("Type one like 1.5 or 2 stops."),
 };
 
 /** Digits with a decimal point or a comma; where both stand the last is the decimal sign. */

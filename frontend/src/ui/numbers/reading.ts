@@ -1,5 +1,6 @@
 import { useMemo } from "react";
 import { useSettings } from "../../bench/store";
+import { tr } from "../../words/words";
 import { written } from "./quantity";
 
 export const MM_PER_INCH = 25.4;
@@ -48,7 +49,7 @@ export class Reading {
 
   /** A volume in mm³. */
   volume(mm3: number): string {
-    return this.inches ? `${this.number(mm3 / MM_PER_INCH ** 3, 2)} cu in` : `${this.number(mm3 / 1000, 1)} cm³`;
+    return this.inches ? tr`${this.number(mm3 / MM_PER_INCH ** 3, 2)} cu in` : tr`${this.number(mm3 / 1000, 1)} cm³`;
   }
 
   /** A sentence of the server, which tells lengths in mm. */
@@ -66,7 +67,7 @@ function inInches(before: string, last: string): string {
     const digits = (text.split(".")[1]?.length ?? 0) + 2;
     return written(Number(text) / MM_PER_INCH, digits, ".");
   });
-  return `${inches.join(" × ")} in`;
+  return tr`${inches.join(" × ")} in`;
 }
 
 export function useReading(): Reading {

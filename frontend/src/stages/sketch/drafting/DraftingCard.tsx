@@ -5,6 +5,7 @@ import { LETTERS, type Letter } from "../../../ui/AxisFields";
 import { Button, Card, Choice, Switch } from "../../../ui/controls";
 import { NumberField } from "../../../ui/numbers/NumberField";
 import { useReading } from "../../../ui/numbers/reading";
+import { tr } from "../../../words/words";
 import { useSketch } from "../store";
 import type { Drafting } from "./useDrafting";
 
@@ -27,11 +28,11 @@ export function DraftingCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit;
     });
   const faces = (sheet.drafted.box?.faces ?? []).map((one) => one.face);
   return (
-    <Card title="Perspective" aside={perspective ? `${perspective.points}-point` : "none"}>
+    <Card title={tr("Perspective")} aside={perspective ? tr`${perspective.points}-point` : tr("none")}>
       {perspective && (
         <>
           <NumberField
-            label="Lens"
+            label={tr("Lens")}
             value={(36 * perspective.focal) / sheet.width}
             min={4}
             max={2000}
@@ -41,7 +42,7 @@ export function DraftingCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit;
           />
           {perspective.points > 1 && (
             <NumberField
-              label="Turned to the side"
+              label={tr("Turned to the side")}
               value={perspective.turn ?? 0}
               digits={1}
               min={-90}
@@ -52,7 +53,7 @@ export function DraftingCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit;
           )}
           {perspective.points > 2 && (
             <NumberField
-              label="Seen from above"
+              label={tr("Seen from above")}
               value={perspective.tilt ?? 0}
               digits={1}
               min={-80}
@@ -62,16 +63,16 @@ export function DraftingCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit;
             />
           )}
           <Switch
-            word="Lines hold to directions"
-            label="Hold to directions"
+            word={tr("Lines hold to directions")}
+            label={tr("Hold to directions")}
             on={directed}
             onChange={() => set({ directed: !directed })}
           />
           {faces.length > 0 && (
             <>
-              <span className="text-quiet">Drawn on</span>
+              <span className="text-quiet">{tr("Drawn on")}</span>
               <Choice
-                label="Face drawn on"
+                label={tr("Face drawn on")}
                 options={["space", ...faces] as const}
                 value={face ?? "space"}
                 onChange={(value) => set({ face: value === "space" ? null : value })}
@@ -81,34 +82,35 @@ export function DraftingCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit;
         </>
       )}
       <Switch
-        word="Lines along guides"
-        label="Lines along guides"
+        word={tr("Lines along guides")}
+        label={tr("Lines along guides")}
         on={lighter}
         onChange={() => set({ lighter: !lighter })}
       />
       {marked.length > 0 && (
-        <section aria-label="Drawn box" className="space-y-1.5 border-vein border-t pt-1.5">
+        <section aria-label={tr("Drawn box")} className="space-y-1.5 border-vein border-t pt-1.5">
           <p className="text-quiet">
             {LETTERS.map((letter) => (
               <span key={letter} className="mr-3">
                 {letter} {marked.filter((one) => one === letter).length}
               </span>
             ))}
-            edges marked
+            {tr("edges marked")}
           </p>
           <div className="flex items-center gap-3">
-            <Choice label="Known along" options={LETTERS} value={along} onChange={setAlong} />
-            <span className="text-quiet">is</span>
-            <NumberField label="Known length" hideLabel value={length} min={0.1} unit="mm" onChange={setLength} />
+            <Choice label={tr("Known along")} options={LETTERS} value={along} onChange={setAlong} />
+            <span className="text-quiet">{tr("is")}</span>
+            <NumberField label={tr("Known length")} hideLabel value={length} min={0.1} unit="mm" onChange={setLength} />
           </div>
-          <Button onClick={() => drafting.recover(along, length)}>Find the view of the drawn box</Button>
+          <Button onClick={() => drafting.recover(along, length)}>{tr("Find the view of the drawn box")}</Button>
           {drafting.found && (
-            <div role="status" aria-label="What was found" className="text-quiet">
+            <div role="status" aria-label={tr("What was found")} className="text-quiet">
               <p>
                 {read.size(drafting.found.size, 1)}
-                {sureTo(drafting.found.size_within)} through a {drafting.found.lens.toFixed(0)} mm lens
-                {sureTo(drafting.found.lens_within)}. The lines lie {read.number(drafting.found.error, 1)} px beside it,
-                from {drafting.found.corners} corners.
+                {sureTo(drafting.found.size_within)} {tr("through a")} {drafting.found.lens.toFixed(0)} {tr("mm lens")}
+                {sureTo(drafting.found.lens_within)}
+                {tr(". The lines lie")} {read.number(drafting.found.error, 1)} {tr("px beside it, from")}{" "}
+                {drafting.found.corners} {tr("corners.")}
               </p>
               {drafting.found.doubt && (
                 <p className="border-warn border-l-[3px] pl-2 text-ink">{drafting.found.doubt}</p>

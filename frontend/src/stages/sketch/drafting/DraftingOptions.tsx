@@ -5,6 +5,7 @@ import { SWEEPS } from "../../../api/values";
 import { LETTERS, withAxis } from "../../../ui/AxisFields";
 import { Button, Choice, Switch } from "../../../ui/controls";
 import { NumberField } from "../../../ui/numbers/NumberField";
+import { tr } from "../../../words/words";
 import { type Face, useSketch } from "../store";
 import type { Drafting } from "./useDrafting";
 
@@ -24,17 +25,17 @@ export function PerspectiveOptions({ sheet, edit, drafting }: OptionProps) {
   return (
     <>
       <Choice
-        label="Vanishing points"
+        label={tr("Vanishing points")}
         options={COUNTS}
         value={perspective ? COUNTS[perspective.points - 1]! : ("" as (typeof COUNTS)[number])}
         onChange={(count) => drafting.begin((COUNTS.indexOf(count) + 1) as 1 | 2 | 3, viewInWork(sheet), box ?? null)}
       />
       {perspective ? (
         <>
-          <Switch label="Grid" on={perspective.shown ?? true} onChange={() => show(!perspective.shown)} />
+          <Switch label={tr("Grid")} on={perspective.shown ?? true} onChange={() => show(!perspective.shown)} />
           <Switch
-            word="Lines hold to it"
-            label="Lines hold to directions"
+            word={tr("Lines hold to it")}
+            label={tr("Lines hold to directions")}
             on={directed}
             onChange={() => set({ directed: !directed })}
           />
@@ -42,11 +43,11 @@ export function PerspectiveOptions({ sheet, edit, drafting }: OptionProps) {
             weight="quiet"
             onClick={() => edit({ kind: "set_perspective", perspective: null, box: null, what: "away" })}
           >
-            Take it away
+            {tr("Take it away")}
           </Button>
         </>
       ) : (
-        <p className="pt-1 text-[0.92rem] text-quiet">Choose how many; then drag the points.</p>
+        <p className="pt-1 text-[0.92rem] text-quiet">{tr("Choose how many; then drag the points.")}</p>
       )}
     </>
   );
@@ -62,8 +63,8 @@ export function BoxOptions({ sheet, edit, drafting }: OptionProps) {
   if (!perspective) {
     return (
       <>
-        <p className="pt-1 text-[0.92rem] text-quiet">A box stands in a perspective.</p>
-        <Button onClick={() => drafting.begin(3, viewInWork(sheet), null)}>Set three points</Button>
+        <p className="pt-1 text-[0.92rem] text-quiet">{tr("A box stands in a perspective.")}</p>
+        <Button onClick={() => drafting.begin(3, viewInWork(sheet), null)}>{tr("Set three points")}</Button>
       </>
     );
   }
@@ -81,7 +82,7 @@ export function BoxOptions({ sheet, edit, drafting }: OptionProps) {
           })
         }
       >
-        Set a box in
+        {tr("Set a box in")}
       </Button>
     );
   }
@@ -92,7 +93,7 @@ export function BoxOptions({ sheet, edit, drafting }: OptionProps) {
         {LETTERS.map((letter, axis) => (
           <NumberField
             key={letter}
-            label={`Box ${letter}`}
+            label={tr`Box ${letter}`}
             letter={letter}
             value={size[axis]!}
             min={0.1}
@@ -103,9 +104,9 @@ export function BoxOptions({ sheet, edit, drafting }: OptionProps) {
           />
         ))}
       </div>
-      <Switch label="Box" on={box.shown ?? true} onChange={() => put({ ...box, shown: !box.shown })} />
-      <Button weight="quiet" label="Take the box away" onClick={() => put(null)}>
-        Take it away
+      <Switch label={tr("Box")} on={box.shown ?? true} onChange={() => put({ ...box, shown: !box.shown })} />
+      <Button weight="quiet" label={tr("Take the box away")} onClick={() => put(null)}>
+        {tr("Take it away")}
       </Button>
     </>
   );
@@ -115,11 +116,11 @@ export function BoxOptions({ sheet, edit, drafting }: OptionProps) {
 export function FaceOptions({ sheet, hint }: { sheet: Shapes["SheetOutline"]; hint: string }) {
   const { face, set } = useSketch();
   const faces = (sheet.drafted.box?.faces ?? []).map((one) => one.face);
-  if (!faces.length) return <p className="pt-1 text-[0.92rem] text-quiet">Set a construction box first.</p>;
+  if (!faces.length) return <p className="pt-1 text-[0.92rem] text-quiet">{tr("Set a construction box first.")}</p>;
   return (
     <>
       <Choice
-        label="Face"
+        label={tr("Face")}
         options={["none", ...faces] as const}
         value={face ?? "none"}
         onChange={(value) => set({ face: value === "none" ? null : (value as Face) })}
@@ -136,8 +137,13 @@ export function SweepOptions() {
   const { family, set } = useSketch();
   return (
     <>
-      <Choice label="Family" options={SWEEPS} value={family ?? "easing"} onChange={(next) => set({ family: next })} />
-      <p className="pt-1 text-[0.92rem] text-quiet">Drag from its beginning the way it sets out.</p>
+      <Choice
+        label={tr("Family")}
+        options={SWEEPS}
+        value={family ?? "easing"}
+        onChange={(next) => set({ family: next })}
+      />
+      <p className="pt-1 text-[0.92rem] text-quiet">{tr("Drag from its beginning the way it sets out.")}</p>
     </>
   );
 }

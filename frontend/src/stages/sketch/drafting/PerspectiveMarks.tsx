@@ -3,6 +3,7 @@ import type { Shapes } from "../../../api/client";
 import { middleOf, toPage, toScreen, type Viewport } from "../../../paper/viewport";
 import { LETTERS } from "../../../ui/AxisFields";
 import { holdOn, KNOB } from "../../../ui/knobs";
+import { tr } from "../../../words/words";
 import { Knob } from "../Knob";
 import { type SketchTool, useSketch } from "../store";
 import type { Drafting } from "./useDrafting";
@@ -158,7 +159,7 @@ function Ways(props: {
       <g
         key={LETTERS[which]}
         {...KNOB}
-        aria-label={`Drag the far vanishing point of ${LETTERS[which]}`}
+        aria-label={tr`Drag the far vanishing point of ${LETTERS[which]}`}
         className="pointer-events-auto cursor-move"
         onPointerDown={grab((to) => {
           from ??= toPage(view, ...edge);

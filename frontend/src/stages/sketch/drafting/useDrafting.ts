@@ -4,6 +4,7 @@ import { ask as askFor, at, type Edit, useWork } from "../../../api/queries";
 import { useBench } from "../../../bench/store";
 import type { Direction } from "../../../paper/guides";
 import type { Letter } from "../../../ui/AxisFields";
+import { tr } from "../../../words/words";
 import { type Face, useSketch } from "../store";
 
 type Change = Shapes["DraftRequest"]["change"];
@@ -62,7 +63,7 @@ export function useDrafting(project: string, document: string, edit: Edit) {
   };
   const begin = async (points: 1 | 2 | 3, view: string | null, box: Shapes["ConstructionBox"] | null) => {
     const found = await ask({ how: "begin", points, view });
-    if (!found) return notify(refusal.current ?? "The perspective could not be set.");
+    if (!found) return notify(refusal.current ?? tr("The perspective could not be set."));
     await edit({ kind: "set_perspective", perspective: found.perspective, box, what: "perspective" });
   };
   const recover = (along: Letter, length: number) =>
@@ -74,7 +75,7 @@ export function useDrafting(project: string, document: string, edit: Edit) {
     });
   const circle = async (face: Face | null, middle: [number, number], rim: [number, number]) => {
     const { take, nib } = useSketch.getState();
-    if (!face) return notify("Begin the circle on a face of the construction box.");
+    if (!face) return notify(tr("Begin the circle on a face of the construction box."));
     const kept = await work(() =>
       askFor(document, (headers) =>
         api.POST("/api/projects/{project}/sheets/{document}/guides/circle", {

@@ -2,6 +2,7 @@ import { useEffect, useRef } from "react";
 import type { Shapes } from "../../../api/client";
 import { toScreen, type Viewport } from "../../../paper/viewport";
 import { firstLine } from "../../../ui/words";
+import { tr } from "../../../words/words";
 import { Knob } from "../Knob";
 import { useSketch } from "../store";
 import { useKnobs } from "../useKnobs";
@@ -95,7 +96,7 @@ export function WritingField({ view, notes }: { view: Viewport; notes: Notes }) 
     <textarea
       ref={field}
       data-knob
-      aria-label="Words"
+      aria-label={tr("Words")}
       rows={1}
       className="pointer-events-auto absolute resize-none overflow-hidden border border-pick bg-raised px-1 outline-none"
       style={{ left: x - 5, top: y - size * 1.05, fontSize: size, lineHeight: 1.25, width: "16em", color: colour }}

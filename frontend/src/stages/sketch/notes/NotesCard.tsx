@@ -5,6 +5,7 @@ import { ALIGNS, FONTS } from "../../../api/values";
 import { Button, Card, Choice, ColourField } from "../../../ui/controls";
 import { NumberField, SliderField } from "../../../ui/numbers/NumberField";
 import { firstLine } from "../../../ui/words";
+import { tr } from "../../../words/words";
 import { useSketch } from "../store";
 import type { Note, Notes } from "./useNotes";
 
@@ -14,7 +15,7 @@ export function NoteOptions({ hint, font = false }: { hint: string; font?: boole
   return (
     <>
       <SliderField
-        label="Height"
+        label={tr("Height")}
         value={notes.size}
         min={8}
         max={240}
@@ -22,7 +23,7 @@ export function NoteOptions({ hint, font = false }: { hint: string; font?: boole
       />
       {font && (
         <Choice
-          label="Typeface"
+          label={tr("Typeface")}
           options={FONTS}
           value={notes.font}
           onChange={(next) => set({ notes: { ...notes, font: next } })}
@@ -41,7 +42,7 @@ export function NotesCard(props: { sheet: Shapes["SheetOutline"]; notes: Notes; 
   const note = all.find((one) => one.id === picked);
   if (!all.length) return null;
   return (
-    <Card title="Notes" aside={`${all.length}`}>
+    <Card title={tr("Notes")} aside={`${all.length}`}>
       {!note && (
         <ul>
           {all.map((one) => (
@@ -57,7 +58,7 @@ export function NotesCard(props: { sheet: Shapes["SheetOutline"]; notes: Notes; 
         <>
           {"words" in note && <WordsField value={note.words} onChange={(words) => notes.put({ ...note, words })} />}
           <NumberField
-            label="Height of letters"
+            label={tr("Height of letters")}
             value={note.size ?? 30}
             min={4}
             max={800}
@@ -67,19 +68,19 @@ export function NotesCard(props: { sheet: Shapes["SheetOutline"]; notes: Notes; 
           {note.kind === "lettering" && (
             <>
               <Choice
-                label="Typeface of the note"
+                label={tr("Typeface of the note")}
                 options={FONTS}
                 value={note.font ?? "sans"}
                 onChange={(font) => notes.put({ ...note, font })}
               />
               <Choice
-                label="Set from"
+                label={tr("Set from")}
                 options={ALIGNS}
                 value={note.align ?? "left"}
                 onChange={(align) => notes.put({ ...note, align })}
               />
               <NumberField
-                label="Turn of the words"
+                label={tr("Turn of the words")}
                 value={note.turn ?? 0}
                 digits={1}
                 unit="°"
@@ -89,16 +90,16 @@ export function NotesCard(props: { sheet: Shapes["SheetOutline"]; notes: Notes; 
           )}
           {note.kind === "dimension" && <LengthField note={note} sheet={sheet} edit={edit} />}
           <ColourField
-            label="Colour of the note"
+            label={tr("Colour of the note")}
             value={(note.colour ?? "#20282b").toLowerCase()}
             onChange={(colour) => notes.put({ ...note, colour })}
           />
           <div className="flex gap-x-4">
             <Button weight="quiet" onClick={() => notes.remove(note.id)}>
-              Take the note away
+              {tr("Take the note away")}
             </Button>
             <Button weight="quiet" onClick={() => set({ note: null })}>
-              All notes
+              {tr("All notes")}
             </Button>
           </div>
         </>
@@ -109,7 +110,7 @@ export function NotesCard(props: { sheet: Shapes["SheetOutline"]; notes: Notes; 
 
 function about(note: Note): string {
   if ("words" in note) return `“${firstLine(note.words, 32)}”`;
-  return note.kind === "arrow" ? "An arrow" : "A dimension";
+  return note.kind === "arrow" ? tr("An arrow") : tr("A dimension");
 }
 
 function WordsField({ value, onChange }: { value: string; onChange: (words: string) => void }) {
@@ -117,7 +118,7 @@ function WordsField({ value, onChange }: { value: string; onChange: (words: stri
   useEffect(() => setText(value), [value]);
   return (
     <textarea
-      aria-label="The note’s words"
+      aria-label={tr("The note’s words")}
       value={text}
       rows={Math.min(5, text.split("\n").length)}
       onChange={(event) => setText(event.target.value)}
@@ -137,11 +138,11 @@ function LengthField(props: { note: Shapes["Dimension"]; sheet: Shapes["SheetOut
     .filter(({ rect: [left, top, right, bottom] }) => left <= mx && mx < right && top <= my && my < bottom)
     .sort((a, b) => area(a.rect) - area(b.rect))[0];
   if (!view) {
-    return <p className="text-quiet">Frame the view around it, and it can be given in mm.</p>;
+    return <p className="text-quiet">{tr("Frame the view around it, and it can be given in mm.")}</p>;
   }
   return (
     <NumberField
-      label={`Length in ${view.name}`}
+      label={tr`Length in ${view.name}`}
       value={view.scale ? px / view.scale : 0}
       digits={1}
       min={0}

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { changedFields } from "../../../api/change";
 import type { Shapes } from "../../../api/client";
 import { type Edit, newId } from "../../../api/queries";
+import { tr } from "../../../words/words";
 import { useSketch } from "../store";
 
 type Place = [number, number];
@@ -23,7 +24,7 @@ export function useNotes(sheet: Shapes["SheetOutline"] | undefined, edit: Edit) 
     const found = open.find((layer) => layer.id === chosen) ?? open.at(-1);
     if (found) return found.id;
     const id = newId().slice(0, 8);
-    return (await edit({ kind: "add_layer", id, name: "Notes", holds: "notes" })) ? id : null;
+    return (await edit({ kind: "add_layer", id, name: tr("Notes"), holds: "notes" })) ? id : null;
   };
   const put = async (note: Note) => {
     for (const owner of sheet?.layers ?? []) {

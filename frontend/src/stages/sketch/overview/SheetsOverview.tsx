@@ -3,6 +3,7 @@ import { answer, api, type Shapes } from "../../../api/client";
 import { at, queries, useSheet, useWork } from "../../../api/queries";
 import { useBench } from "../../../bench/store";
 import { Button } from "../../../ui/controls";
+import { tr } from "../../../words/words";
 import { useSketch } from "../store";
 
 type Row = Shapes["DocumentShape"];
@@ -43,29 +44,29 @@ export function SheetsOverview(props: { project: string; sheets: Row[]; onNew: (
     return () => window.removeEventListener("keydown", key, true);
   }, [comparing, set]);
   return (
-    <section aria-label="All sheets" className="absolute inset-0 flex flex-col overflow-y-auto bg-canvas p-6">
+    <section aria-label={tr("All sheets")} className="absolute inset-0 flex flex-col overflow-y-auto bg-canvas p-6">
       <header className="mb-4 flex items-baseline gap-4">
-        <h2 className="font-serif text-[1.5rem]">{comparing ? "Two sheets" : "All sheets"}</h2>
+        <h2 className="font-serif text-[1.5rem]">{comparing ? tr("Two sheets") : tr("All sheets")}</h2>
         <span className="flex-1 text-quiet">
           {comparing
             ? both.map((sheet) => sheet.name).join(" and ")
             : picked.length === 2
-              ? "Two are picked."
-              : "Drag to put them in order; pick two to compare them."}
+              ? tr("Two are picked.")
+              : tr("Drag to put them in order; pick two to compare them.")}
         </span>
         {comparing ? (
-          <Button onClick={() => setComparing(false)}>Back to all</Button>
+          <Button onClick={() => setComparing(false)}>{tr("Back to all")}</Button>
         ) : (
           <>
             {both.length === 2 && (
               <Button weight="act" onClick={() => setComparing(true)}>
-                Compare
+                {tr("Compare")}
               </Button>
             )}
-            <Button onClick={props.onNew}>New sheet</Button>
+            <Button onClick={props.onNew}>{tr("New sheet")}</Button>
           </>
         )}
-        <Button onClick={close}>Close</Button>
+        <Button onClick={close}>{tr("Close")}</Button>
       </header>
       {comparing ? (
         <div className="grid min-h-0 flex-1 grid-cols-2 gap-4">
@@ -78,14 +79,14 @@ export function SheetsOverview(props: { project: string; sheets: Row[]; onNew: (
               />
               <figcaption>
                 <Button weight="quiet" onClick={() => openSheet(sheet.id)}>
-                  Open {sheet.name}
+                  {tr("Open")} {sheet.name}
                 </Button>
               </figcaption>
             </figure>
           ))}
         </div>
       ) : (
-        <ul className="grid grid-cols-[repeat(auto-fill,minmax(13rem,1fr))] gap-5" aria-label="Sheets in order">
+        <ul className="grid grid-cols-[repeat(auto-fill,minmax(13rem,1fr))] gap-5" aria-label={tr("Sheets in order")}>
           {sheets.map((sheet, index) => (
             <li
               key={sheet.id}
@@ -156,13 +157,13 @@ function Thumb(props: {
     <article aria-label={sheet.name} className="space-y-1.5">
       <button
         type="button"
-        aria-label={`Open ${sheet.name}`}
+        aria-label={tr`Open ${sheet.name}`}
         onClick={props.onOpen}
         className="relative block w-full border border-vein bg-page hover:border-act"
       >
         <img src={picture(props.project, sheet, 560)} alt="" className="aspect-[3/2] w-full object-contain" />
         {data?.body.chosen && (
-          <span className="absolute right-2 bottom-2 bg-act px-2 py-0.5 text-paper">Chosen direction</span>
+          <span className="absolute right-2 bottom-2 bg-act px-2 py-0.5 text-paper">{tr("Chosen direction")}</span>
         )}
       </button>
       <div className="flex items-baseline justify-between gap-2">
@@ -170,27 +171,27 @@ function Thumb(props: {
         <label className="flex min-h-[24px] items-center gap-1.5 text-quiet">
           <input
             type="checkbox"
-            aria-label={`Pick ${sheet.name}`}
+            aria-label={tr`Pick ${sheet.name}`}
             checked={props.picked}
             onChange={props.onPick}
             className="accent-act"
           />
-          pick
+          {tr("pick")}
         </label>
       </div>
       <div className="-mx-2.5 flex text-[0.92rem]">
         {props.onEarlier && (
-          <Button weight="quiet" label={`Earlier: ${sheet.name}`} onClick={props.onEarlier}>
-            Earlier
+          <Button weight="quiet" label={tr`Earlier: ${sheet.name}`} onClick={props.onEarlier}>
+            {tr("Earlier")}
           </Button>
         )}
         {props.onLater && (
-          <Button weight="quiet" label={`Later: ${sheet.name}`} onClick={props.onLater}>
-            Later
+          <Button weight="quiet" label={tr`Later: ${sheet.name}`} onClick={props.onLater}>
+            {tr("Later")}
           </Button>
         )}
-        <Button weight="quiet" label={`Duplicate ${sheet.name}`} onClick={props.onDuplicate}>
-          Duplicate
+        <Button weight="quiet" label={tr`Duplicate ${sheet.name}`} onClick={props.onDuplicate}>
+          {tr("Duplicate")}
         </Button>
       </div>
     </article>
