@@ -7,6 +7,7 @@ import json
 import re
 import urllib.request
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -16,6 +17,10 @@ from playwright.sync_api import CDPSession, Page, expect
 from tests.conftest import Server
 
 expect.set_options(timeout=60_000)  # software drawing on a shared machine is slow, never wrong
+
+
+AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
+RULES = "['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']"
 
 
 class Bench:
@@ -138,6 +143,15 @@ class Bench:
         place = self.page.get_by_test_id(test_id)
         data = (place.locator("canvas") if test_id == "paper" else place).screenshot()
         return np.asarray(Image.open(io.BytesIO(data)).convert("RGB")).astype(float)
+
+    def violations(self) -> Any:
+        """WCAG 2.2 AA rules that axe-core can decide; contrast over canvases is checked by the tokens' numbers."""
+        self.settled()
+        if not self.page.evaluate("() => !!window.axe"):
+            self.page.evaluate(f"{AXE.read_text()}; 0")  # a script in the page itself is refused by its policy
+        return self.page.evaluate(
+            f"() => axe.run(document, {{runOnly: {RULES}}}).then(r => r.violations.map(v => [v.id, v.nodes.slice(0, 3).map(n => n.html.slice(0, 200))]))"
+        )
 
     def sheet_page(self, project: str) -> np.ndarray:
         """The server's page of the project's first sheet, (h, w, 3) float."""

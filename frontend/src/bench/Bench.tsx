@@ -60,6 +60,17 @@ function useOtherStages(): void {
 
 type Opened = "brief" | "commands" | "keys" | "settings" | "projects" | null;
 
+/** A stage that is still on its way; where it is here at once nothing of this is seen. */
+function Coming({ stage }: { stage: Stage }) {
+  return (
+    <div className="grid h-full place-content-center bg-canvas text-quiet">
+      <p role="status" className="coming">
+        {tr`Opening ${tr(stage)}`}
+      </p>
+    </div>
+  );
+}
+
 /** The application window around every stage. */
 export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: string) => void }) {
   const { stage, go, bare, setBare } = useBench();
@@ -151,7 +162,7 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
       )}
       <div className="min-h-0 flex-1" data-hand={settings.hand}>
         <StageBoundary key={stage} stage={stage}>
-          <Suspense fallback={<div className="h-full bg-canvas" />}>
+          <Suspense fallback={<Coming stage={stage} />}>
             {documents && <Shown project={props.project.id} documents={documents} />}
           </Suspense>
         </StageBoundary>

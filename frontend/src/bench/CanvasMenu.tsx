@@ -39,7 +39,7 @@ export function CanvasMenu() {
     );
   };
   return (
-    <DropdownMenu.Root open onOpenChange={(open) => !open && useCanvasMenu.setState({ at: null })}>
+    <DropdownMenu.Root open modal={false} onOpenChange={(open) => !open && useCanvasMenu.setState({ at: null })}>
       <DropdownMenu.Trigger
         ref={anchor}
         aria-label={tr("Here")}

@@ -74,7 +74,7 @@ export function CommandBox(props: { open: boolean; onClose: () => void }) {
               aria-selected={index === at}
               onClick={() => choose(command)}
               onPointerMove={() => setAt(index)}
-              className={`flex cursor-pointer justify-between gap-4 px-3 py-1 ${index === at ? "bg-vein" : ""}`}
+              className={`flex cursor-pointer justify-between gap-4 border-l-[3px] px-3 py-1 ${index === at ? "border-act bg-raised" : "border-transparent"}`}
             >
               <span className="min-w-0">
                 <span className={command.cannot ? "text-quiet" : index === at ? "font-semibold" : ""}>

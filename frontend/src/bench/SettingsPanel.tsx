@@ -94,7 +94,7 @@ export function SettingsPanel(props: { open: boolean; onClose: () => void }) {
                   setClash(other ? `${keyLabel(name)} is the key of “${other.name}”. Choose another one.` : "");
                   if (!other) settings.change({ keys: { ...settings.keys, [command.id]: name } });
                 }}
-                className="flex w-full justify-between py-0.5 text-left hover:text-act"
+                className="flex min-h-[24px] w-full items-center justify-between py-0.5 text-left hover:text-act"
               >
                 <span>{command.name}</span>
                 <span className="text-quiet">

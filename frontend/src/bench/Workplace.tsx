@@ -40,7 +40,11 @@ export function Workplace(props: {
     tools: <ToolList commands={props.commands} />,
     inspector: (
       <aside aria-label={tr("Inspector")} className="h-full overflow-y-auto bg-paper">
-        {props.inspector}
+        {props.inspector || (
+          <p role="status" className="coming px-4 py-3 text-quiet">
+            {tr("Coming")}
+          </p>
+        )}
       </aside>
     ),
   };

@@ -12,7 +12,7 @@ export interface MenuItem {
 
 /** A line of any menu. */
 export const LINE =
-  "flex min-h-[28px] cursor-pointer items-center justify-between gap-6 px-3 py-1 outline-none data-[highlighted]:bg-vein data-[disabled]:cursor-default data-[disabled]:text-quiet";
+  "flex min-h-[28px] cursor-pointer items-center justify-between gap-6 px-3 py-1 outline-none border-l-[3px] border-transparent data-[highlighted]:border-act data-[highlighted]:bg-raised data-[disabled]:cursor-default data-[disabled]:text-quiet";
 /** What a menu lies on. */
 export const SURFACE = "z-50 min-w-[11rem] max-w-[20rem] border border-quiet bg-paper py-1 text-ink";
 
@@ -32,7 +32,7 @@ export function MenuLine({ item }: { item: MenuItem }) {
 /** What else can be done with a thing, behind its own button. */
 export function Menu(props: { label: string; items: MenuItem[]; children?: ReactNode; className?: string }) {
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
         aria-label={props.label}
         className={`min-h-[24px] min-w-[24px] text-quiet hover:text-ink ${props.className ?? ""}`}

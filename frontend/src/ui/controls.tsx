@@ -1,5 +1,5 @@
 import { Collapsible, RadioGroup, Switch as RadixSwitch } from "radix-ui";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useRef, useState } from "react";
 import { tr } from "../words/words";
 import { useOnItsWay } from "./useOnItsWay";
 
@@ -110,17 +110,29 @@ export function Choice<T extends string>(props: {
   onChange: (value: T) => unknown;
 }) {
   const [value, set] = useOnItsWay(props.value, props.onChange);
+  const chosen = useRef(value);
+  chosen.current = value;
+  const choose = (option: T) => {
+    if (option === chosen.current) return;
+    chosen.current = option;
+    set(option);
+  };
   return (
     <RadioGroup.Root
       aria-label={props.label}
       value={value}
-      onValueChange={set}
+      onValueChange={choose}
       className="flex flex-wrap gap-x-3 gap-y-1"
     >
       {props.options.map((option) => (
         <RadioGroup.Item
           key={option}
           value={option}
+          onFocus={(event) => {
+            // arrow keys choose what they come to, also where the key is up again before the focus has moved
+            const from = event.relatedTarget?.closest("[role=radiogroup]");
+            if (from && from === event.currentTarget.closest("[role=radiogroup]")) choose(option);
+          }}
           className="min-h-[24px] min-w-[24px] border-transparent border-b-2 text-quiet hover:text-ink data-[state=checked]:border-act data-[state=checked]:font-semibold data-[state=checked]:text-act"
         >
           {tr(option)}

@@ -53,7 +53,7 @@ def receive_project(query: FileQuery) -> dict[str, Any]:
         raise HollowMarbleError(
             f"A project file can have up to {MOST_PROJECT_BYTES >> 20} MB here. Put a larger one into the data folder."
         )
-    request.max_content_length = length
+    request.max_content_length = length + 1  # of a body that is told to end, the limit itself counts as beyond it
     project, said = _library().receive(request.stream, length, query.name)
     return {**_begun(project), "said": said}
 

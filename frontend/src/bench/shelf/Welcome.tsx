@@ -1,5 +1,5 @@
-import type { ReactNode } from "react";
-import { createProject, useWork } from "../../api/queries";
+import { type ReactNode, useEffect, useState } from "react";
+import { createProject, queries, useWork } from "../../api/queries";
 import { useFileChooser } from "../../ui/useFileChooser";
 import { tr } from "../../words/words";
 import { Notice } from "../Notice";
@@ -61,11 +61,16 @@ export function Welcome() {
 function Demo(props: { demo: ReturnType<typeof useDemo>; onOpen: (project: string) => void }) {
   const { demo, onOpen } = props;
   const work = useWork();
+  const [wanted, setWanted] = useState<string | null>(null);
   const enter = (name: string) => {
-    const here = demo?.projects[name];
-    if (here) onOpen(here);
-    else work(bringDemo);
+    setWanted(name);
+    if (!demo?.projects[name]) work(bringDemo);
   };
+  const here = wanted && !demo?.busy ? demo?.projects[wanted] : undefined;
+  useEffect(() => {
+    // the shelf is asked anew first: what is opened must stand on it
+    if (here) queries.invalidateQueries({ queryKey: ["projects"] }).then(() => onOpen(here));
+  }, [here, onOpen]);
   return (
     <section aria-label={tr("Look around")} className="border border-vein bg-raised">
       <div className="grid grid-cols-2 gap-px bg-vein">

@@ -15,7 +15,7 @@ import { formEye } from "./hand";
 import { ReferencePlane } from "./ReferencePlane";
 import type { StoodLines } from "./sheetLines";
 import type { StartShape } from "./starts";
-import { useFormStage } from "./store";
+import { type PickKind, useFormStage } from "./store";
 import type { Dragging } from "./useDrag";
 import type { FormHands } from "./useHands";
 
@@ -109,6 +109,9 @@ export function FormCanvas(props: CanvasProps) {
       >
         {scene}
       </View3D>
+      <span role="status" aria-label={tr("Picked")} className="sr-only">
+        {active && props.items.length ? pickSaid(props.items.length, kind, active.name) : ""}
+      </span>
       {problem && (
         <p role="alert" className="absolute inset-x-0 top-6 mx-auto w-fit max-w-[32rem] bg-paper px-4 py-2 text-wrong">
           {problem}
@@ -122,4 +125,11 @@ export function FormCanvas(props: CanvasProps) {
       ) : null}
     </>
   );
+}
+
+/** What is picked, as a screen reader is told. */
+function pickSaid(count: number, kind: PickKind, part: string): string {
+  const many = { points: tr("points"), edges: tr("edges"), faces: tr("faces") }[kind];
+  const one = { points: tr("1 point"), edges: tr("1 edge"), faces: tr("1 face") }[kind];
+  return count === 1 ? tr`${one} of ${part} is picked` : tr`${count} ${many} of ${part} are picked`;
 }

@@ -47,7 +47,7 @@ export const FORM_WORDS: ToolWords = {
   },
   row: {
     does: tr("Add a row of edges across, to have more to shape with."),
-    means: tr("loop cut insert subdivide divide more detail"),
+    means: tr("insert ring subdivide divide more detail"),
   },
   cut: { does: tr("Draw a line; faces are cut where it runs."), means: tr("knife slice cut draw split") },
   split: { does: tr("Divide faces into four."), means: tr("subdivide divide detail refine") },
@@ -55,7 +55,7 @@ export const FORM_WORDS: ToolWords = {
   mirrored: { does: tr("Add the mirror image of picked faces."), means: tr("mirror reflect flip copy other side") },
   slid: {
     does: tr("Slide a row along the skin between its neighbours."),
-    means: tr("edge slide shift row move along"),
+    means: tr("shift row move along"),
   },
   fitted: {
     does: tr("Lay a row on to a line you draw, as a waist or a parting."),

@@ -85,6 +85,9 @@ export function SheetCanvas(props: CanvasProps) {
       {data.standing.head == null && bare(data.body) && begun !== document && (
         <BlankSheet onPicture={props.onPicture} />
       )}
+      <span role="status" aria-label={tr("Picked")} className="sr-only">
+        {lines.length ? (lines.length === 1 ? tr("1 line is picked") : tr`${lines.length} lines are picked`) : ""}
+      </span>
       <Sprint />
     </>
   );

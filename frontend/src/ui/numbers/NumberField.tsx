@@ -30,7 +30,7 @@ const PX_A_STEP = 4;
 /** Milliseconds a wheel rests before what it came to is kept, so that one turn is one edit. */
 const WHEEL_RESTS = 250;
 
-/** How many steps one is, with the keys that are held: ten with Shift, a tenth with Alt. */
+/** How many steps one is, with the keys that are held: with Shift ten, with Alt a tenth. */
 function stride(held: { shiftKey: boolean; altKey: boolean }): number {
   return held.shiftKey ? 10 : held.altKey ? 0.1 : 1;
 }

@@ -3,6 +3,7 @@ import { answer, api, type Shapes } from "../../../api/client";
 import { at, queries, useSheet, useWork } from "../../../api/queries";
 import { useBench } from "../../../bench/store";
 import { Button } from "../../../ui/controls";
+import { Picture } from "../../../ui/Picture";
 import { tr } from "../../../words/words";
 import { useSketch } from "../store";
 
@@ -72,7 +73,7 @@ export function SheetsOverview(props: { project: string; sheets: Row[]; onNew: (
         <div className="grid min-h-0 flex-1 grid-cols-2 gap-4">
           {both.map((sheet) => (
             <figure key={sheet.id} className="flex min-h-0 flex-col items-center gap-2">
-              <img
+              <Picture
                 src={picture(project, sheet, 1600)}
                 alt={sheet.name}
                 className="max-h-full min-h-0 max-w-full border border-vein bg-page object-contain"
@@ -161,7 +162,7 @@ function Thumb(props: {
         onClick={props.onOpen}
         className="relative block w-full border border-vein bg-page hover:border-act"
       >
-        <img src={picture(props.project, sheet, 560)} alt="" className="aspect-[3/2] w-full object-contain" />
+        <Picture src={picture(props.project, sheet, 560)} alt="" className="aspect-[3/2] w-full object-contain" />
         {data?.body.chosen && (
           <span className="absolute right-2 bottom-2 bg-act px-2 py-0.5 text-paper">{tr("Chosen direction")}</span>
         )}
