@@ -83,13 +83,13 @@ export function useShaping(shaped: Shaped) {
       ),
     );
     if (!kept) return;
-    await refresh(over.sheet); // it may have been framed for this
     const state = queries.getQueryData<Shapes["FormState"]>(stateKey(document));
     const part = state?.body.parts?.find(({ id }) => !before.has(id));
     const reference = state?.body.references?.find(({ sheet }) => sheet === over.sheet);
     const side = over.how === "pin" && reference && reference.plane !== "sketch" ? reference.plane : "three-quarter";
     formEye.look(lookFrom(side, [0, 0, 0], 1.1 * (over.height ?? 100)));
     if (part) useFormStage.getState().set({ part: part.id, items: [], tool: "pick" });
+    await refresh(over.sheet); // it may have been framed for this; whoever goes on meanwhile is not disturbed
   };
   const turn = (spots: Spot[], still: boolean) => {
     const spot = spots[0]!; // where the line begins
