@@ -37,7 +37,6 @@ STAGES = {
     "Form": "[data-testid=view3d][aria-label=Form]",
     "Surface": "[data-testid=view3d][aria-label=Surface]",
     "Studio": "[data-testid=picture]",
-    "Review": "[data-testid=wipe]",
 }
 KEYS = {
     "Sketch": ["y", "m", "s", "x", "e", "g", "o", "p", "a", "b", "k", "t", "d", "j", "f"],
@@ -53,8 +52,7 @@ def _linnet(page: Page) -> str:
 
 
 def _settle(page: Any) -> None:
-    page.wait_for_load_state("networkidle")
-    page.wait_for_timeout(300)
+    page.wait_for_timeout(500)
 
 
 def felt() -> Iterator[Result]:

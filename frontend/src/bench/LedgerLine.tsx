@@ -162,7 +162,7 @@ function LedgerList(props: { project: string; document: string; kind: string; st
                 aria-current={row.id === data.head ? "step" : undefined}
                 onClick={() => go(row.id)}
                 style={{ paddingLeft: `${1.2 + row.branch * 1.2}rem` }}
-                className={`flex w-full gap-3 py-0.5 pr-4 text-left hover:bg-raised ${row.id === data.head ? "font-semibold text-act" : row.ahead ? "text-quiet" : ""}`}
+                className={`flex min-h-[24px] w-full items-center gap-3 py-0.5 pr-4 text-left hover:bg-raised ${row.id === data.head ? "font-semibold text-act" : row.ahead ? "text-quiet" : ""}`}
               >
                 <span className="flex-1 truncate">
                   {row.branch > 0 && <span className="mr-1 text-quiet">{tr("branch")}</span>}

@@ -62,6 +62,7 @@ export function pointed(canvas: HTMLElement, hand: Pointing): () => void {
   let last: Spot | null = null;
   let begun: { x: number; y: number; beside: boolean } | null = null;
   let resting: ReturnType<typeof setTimeout> | undefined;
+  let rested = false;
   const inPlace = (event: PointerEvent) =>
     begun !== null && Math.hypot(event.clientX - begun.x, event.clientY - begun.y) < TREMBLES;
   const spot = (event: MouseEvent): Spot => {
@@ -90,6 +91,7 @@ export function pointed(canvas: HTMLElement, hand: Pointing): () => void {
         if (mode !== "drag" || !begun) return;
         hand.onCancel(at, event);
         mode = null;
+        rested = true;
         hand.onMenu?.({ x: begun.x, y: begun.y }, event);
       }, RESTS);
     }
@@ -119,6 +121,11 @@ export function pointed(canvas: HTMLElement, hand: Pointing): () => void {
     if (event.type === "pointerup") hand.onUp(spot(event), event);
     else hand.onCancel(spot(event), event);
   };
+  // a finger that rested has asked for more: lifting it is no click beside what it asked for
+  const lifted = (event: TouchEvent) => {
+    if (rested) event.preventDefault();
+    rested = false;
+  };
   const wheel = (event: WheelEvent) => {
     event.preventDefault();
     hand.onWheel(spot(event), event.deltaY);
@@ -135,6 +142,7 @@ export function pointed(canvas: HTMLElement, hand: Pointing): () => void {
   canvas.addEventListener("pointermove", move, { signal });
   canvas.addEventListener("pointerup", ended, { signal });
   canvas.addEventListener("pointercancel", ended, { signal });
+  canvas.addEventListener("touchend", lifted, { passive: false, signal });
   canvas.addEventListener("wheel", wheel, { passive: false, signal });
   canvas.addEventListener("contextmenu", (event) => event.preventDefault(), { signal });
   window.addEventListener("keydown", key, { signal });

@@ -585,7 +585,7 @@ describe("parts", () => {
     await until(() => expect(screen.getByTestId("dimension").textContent).toBe("81.0 mm"));
     await desk.choose("Measured along", "H");
     await until(async () => expect((await desk.body("Form")).measures[0].along).toBe("H"));
-    await desk.press("Take the dimension away");
+    await desk.press("Take away the dimension");
     await desk.sentence("Took a dimension away");
   });
 });

@@ -123,7 +123,7 @@ export function MeasuresCard(props: PartsProps & { meshes: Map<string, PartMesh>
               </b>
               <Button
                 weight="quiet"
-                label={tr("Take the dimension away")}
+                label={tr("Take away the dimension")}
                 onClick={() => edit({ kind: "remove_measure", id: measure.id })}
               >
                 {tr("take away")}
