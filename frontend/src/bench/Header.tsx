@@ -2,6 +2,7 @@ import { answer, api, type Shapes } from "../api/client";
 import { queries, useStatus, useTakes, useTasks, useWork } from "../api/queries";
 import { duration } from "../ui/duration";
 import { Picture, pictureOf } from "../ui/Picture";
+import { useNarrower } from "../ui/useMedia";
 import { tr } from "../words/words";
 import { type Carried, carries, putDown, receives, useTaking } from "./carrying";
 import { FirstSteps } from "./FirstSteps";
@@ -16,14 +17,20 @@ interface HeaderProps {
   onSettings: () => void;
 }
 
+/** Rem of a window in which the stages have a line of their own, and the thread has no room. */
+const TIGHT = 52;
+
 /** Mark, project, stages, thread, darkroom. */
 export function Header(props: HeaderProps) {
   const { stage, go } = useBench();
   const work = useWork();
   const put = (to: Stage, thing: Carried) => work(() => putDown(props.project.id, props.documents, to, thing));
   const taking = useTaking();
+  const tight = useNarrower(TIGHT);
   return (
-    <header className="flex h-[3.4rem] shrink-0 items-center gap-x-3 border-vein border-b bg-paper px-4 max-[640px]:h-auto max-[640px]:flex-wrap">
+    <header
+      className={`flex shrink-0 items-center gap-x-3 border-vein border-b bg-paper px-4 ${tight ? "flex-wrap" : "h-[3.4rem]"}`}
+    >
       <svg viewBox="0 0 22 22" className="h-[1.6rem] w-[1.6rem]" aria-hidden="true">
         <circle cx="11" cy="11" r="8" fill="none" stroke="var(--vein)" strokeWidth="5" />
         <path d="M14.8 18A8 8 0 1 1 17.8 6.8" fill="none" stroke="var(--ink)" strokeWidth="5" />
@@ -31,7 +38,7 @@ export function Header(props: HeaderProps) {
       <button
         type="button"
         onClick={props.onProjects}
-        className="flex min-w-[3rem] items-baseline gap-3 hover:text-act max-[640px]:flex-1"
+        className={`flex min-w-[3rem] items-baseline gap-3 hover:text-act ${tight ? "flex-1" : ""}`}
         title={tr("Projects")}
       >
         <h1 className="truncate font-semibold font-serif text-[1.45rem] tracking-tight">{props.project.name}</h1>
@@ -39,7 +46,7 @@ export function Header(props: HeaderProps) {
       </button>
       <nav
         aria-label={tr("Stages")}
-        className="ml-8 flex gap-6 max-[1000px]:ml-2 max-[1000px]:gap-3 max-[640px]:order-last max-[640px]:ml-0 max-[640px]:w-full"
+        className={`flex gap-6 max-[1000px]:ml-2 max-[1000px]:gap-3 ${tight ? "order-last ml-0 w-full overflow-x-auto" : "ml-8"}`}
       >
         {STAGES.map((name) => (
           <button
@@ -80,6 +87,7 @@ function Thread(props: {
   onPut: (stage: Stage, thing: Carried) => void;
 }) {
   const { stage, go, sheet } = useBench();
+  const tight = useNarrower(TIGHT);
   const { data: takes } = useTakes(props.project);
   const sheets = props.documents.filter((document) => document.kind === "sheet");
   const shown =
@@ -115,7 +123,7 @@ function Thread(props: {
     { stage: "Review", name: "Board", chosen: false, picture: null, word: "board" },
   ] as const;
   return (
-    <nav aria-label={tr("Thread")} className="ml-auto flex items-center max-[640px]:hidden">
+    <nav aria-label={tr("Thread")} className={`ml-auto items-center ${tight ? "hidden" : "flex"}`}>
       <button
         type="button"
         title={tr("The brief")}

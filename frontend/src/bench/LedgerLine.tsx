@@ -58,7 +58,7 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
   return (
     <footer className="relative z-10 border-vein border-t bg-paper">
       {open && <LedgerList {...props} kind={kind} standing={standing} />}
-      <div className="flex h-[2.6rem] items-center gap-3.5 px-4 text-quiet">
+      <div className="flex min-h-[2.6rem] flex-wrap items-center gap-x-3.5 px-4 text-quiet">
         <button
           type="button"
           title={standing.can_undo ? tr`Undo: ${read.sentence(standing.sentence)}` : tr("Nothing to undo")}
@@ -81,7 +81,7 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
           type="button"
           aria-expanded={open}
           onClick={() => setOpen(!open)}
-          className="flex min-w-0 gap-3.5 hover:text-ink"
+          className="flex min-w-0 max-w-full gap-3.5 hover:text-ink"
         >
           <span className="truncate font-medium text-ink" data-testid="sentence">
             {read.sentence(standing.sentence)}
@@ -95,7 +95,7 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
           {read.sentence(standing.sentence)}
         </span>
         <NotYetSafe />
-        <div className="ml-auto flex shrink-0 gap-2.5">{props.foot}</div>
+        <div className="ml-auto flex min-w-0 flex-wrap gap-x-2.5">{props.foot}</div>
       </div>
     </footer>
   );

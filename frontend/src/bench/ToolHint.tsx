@@ -1,5 +1,5 @@
 import { Tooltip } from "radix-ui";
-import type { ReactElement } from "react";
+import type { ReactElement, ReactNode } from "react";
 import { type Command, keyLabel, keyOf } from "./commands";
 import { Motion } from "./Motion";
 
@@ -12,24 +12,31 @@ export function ToolHint(props: { command: Command; children: ReactElement }) {
   if (!command.does) return props.children;
   const key = keyOf(command);
   return (
-    <Tooltip.Provider delayDuration={RESTS} skipDelayDuration={200}>
-      <Tooltip.Root disableHoverableContent>
-        <Tooltip.Trigger asChild>{props.children}</Tooltip.Trigger>
-        <Tooltip.Portal>
-          <Tooltip.Content
-            side="right"
-            align="start"
-            sideOffset={6}
-            collisionPadding={8}
-            className="pointer-events-none z-40 w-[17rem] border border-quiet bg-paper p-3 text-ink"
-          >
-            <Motion of={command.id} />
-            <p>
-              {command.does} {key && <span className="whitespace-nowrap text-quiet">{keyLabel(key)}</span>}
-            </p>
-          </Tooltip.Content>
-        </Tooltip.Portal>
-      </Tooltip.Root>
+    <Tooltip.Root>
+      <Tooltip.Trigger asChild>{props.children}</Tooltip.Trigger>
+      <Tooltip.Portal>
+        <Tooltip.Content
+          side="right"
+          align="start"
+          sideOffset={6}
+          collisionPadding={8}
+          className="pointer-events-none z-40 w-[17rem] border border-quiet bg-paper p-3 text-ink"
+        >
+          <Motion of={command.id} />
+          <p>
+            {command.does} {key && <span className="whitespace-nowrap text-quiet">{keyLabel(key)}</span>}
+          </p>
+        </Tooltip.Content>
+      </Tooltip.Portal>
+    </Tooltip.Root>
+  );
+}
+
+/** Around all that have hints: once one is shown the next comes sooner. */
+export function ToolHints(props: { children: ReactNode }) {
+  return (
+    <Tooltip.Provider delayDuration={RESTS} skipDelayDuration={200} disableHoverableContent>
+      {props.children}
     </Tooltip.Provider>
   );
 }

@@ -1,8 +1,8 @@
 import { Toolbar } from "radix-ui";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { memo, useEffect, useMemo, useRef, useState } from "react";
 import { tr } from "../words/words";
-import { type Command, keyLabel, keyOf, run, wanted } from "./commands";
-import { ToolHint } from "./ToolHint";
+import { type Command, keyLabel, keyOf, run, useCommands, wanted } from "./commands";
+import { ToolHint, ToolHints } from "./ToolHint";
 
 /** Px of a line of the list at the interface's usual size, in rem, and of a heading. */
 const LINE_REM = 1.9;
@@ -62,52 +62,54 @@ export function ToolList(props: { commands: Command[] }) {
     <Tool key={command.id} command={command} ref={command === inHand ? hand : undefined} />
   );
   return (
-    <nav aria-label={tr("Tools")} className="h-full bg-paper">
-      <Toolbar.Root orientation="vertical" loop={false} className="flex h-full flex-col">
-        <div
-          role="group"
-          aria-label={tr("Groups of tools")}
-          className="grid grid-cols-2 gap-x-1 border-vein border-b px-3 py-2"
-        >
-          {groups.map((group) => (
-            <Toolbar.Button key={group} asChild>
-              <button
-                type="button"
-                aria-expanded={group === open}
-                onClick={() => show(group)}
-                className={`min-h-[26px] truncate border-b-2 px-1 text-left ${group === open ? "border-act font-semibold text-act" : "border-transparent text-quiet hover:text-ink"}`}
-              >
-                {tr(group)}
-              </button>
-            </Toolbar.Button>
-          ))}
-        </div>
-        <section aria-label={open} className="max-h-[calc(100%-6rem)] shrink-0 overflow-y-auto py-2">
-          {able.map(line)}
-          {rest.length > 0 && (
-            <Toolbar.Button asChild>
-              <button
-                type="button"
-                aria-expanded={unfolded}
-                onClick={() => setUnfolded(!unfolded)}
-                className="min-h-[26px] w-full px-4 text-left text-quiet hover:text-ink"
-              >
-                {unfolded ? tr("Fewer") : tr`${rest.length} more …`}
-              </button>
-            </Toolbar.Button>
-          )}
-          {unfolded && rest.map(line)}
-        </section>
-        <div ref={room} className="min-h-0 flex-1 overflow-y-auto border-vein border-t">
-          {atHand.length > 0 && (
-            <section aria-label={tr("At hand")} className="py-1">
-              <h2 className="px-4 pt-1 text-[0.86rem] text-quiet">{tr("At hand")}</h2>
-              {atHand.map(line)}
-            </section>
-          )}
-        </div>
-      </Toolbar.Root>
-    </nav>
+    <ToolHints>
+      <nav aria-label={tr("Tools")} className="h-full bg-paper">
+        <Toolbar.Root orientation="vertical" loop={false} className="flex h-full flex-col">
+          <div
+            role="group"
+            aria-label={tr("Groups of tools")}
+            className="grid grid-cols-2 gap-x-1 border-vein border-b px-3 py-2"
+          >
+            {groups.map((group) => (
+              <Toolbar.Button key={group} asChild>
+                <button
+                  type="button"
+                  aria-expanded={group === open}
+                  onClick={() => show(group)}
+                  className={`min-h-[26px] truncate border-b-2 px-1 text-left ${group === open ? "border-act font-semibold text-act" : "border-transparent text-quiet hover:text-ink"}`}
+                >
+                  {tr(group)}
+                </button>
+              </Toolbar.Button>
+            ))}
+          </div>
+          <section aria-label={open} className="max-h-[calc(100%-6rem)] shrink-0 overflow-y-auto py-2">
+            {able.map(line)}
+            {rest.length > 0 && (
+              <Toolbar.Button asChild>
+                <button
+                  type="button"
+                  aria-expanded={unfolded}
+                  onClick={() => setUnfolded(!unfolded)}
+                  className="min-h-[26px] w-full px-4 text-left text-quiet hover:text-ink"
+                >
+                  {unfolded ? tr("Fewer") : tr`${rest.length} more …`}
+                </button>
+              </Toolbar.Button>
+            )}
+            {unfolded && rest.map(line)}
+          </section>
+          <div ref={room} className="min-h-0 flex-1 overflow-y-auto border-vein border-t">
+            {atHand.length > 0 && (
+              <section aria-label={tr("At hand")} className="py-1">
+                <h2 className="px-4 pt-1 text-[0.86rem] text-quiet">{tr("At hand")}</h2>
+                {atHand.map(line)}
+              </section>
+            )}
+          </div>
+        </Toolbar.Root>
+      </nav>
+    </ToolHints>
   );
 }
 
@@ -133,8 +135,25 @@ function useLines(room: React.RefObject<HTMLDivElement | null>): number {
   return lines;
 }
 
-function Tool({ command, ref }: { command: Command; ref?: React.Ref<HTMLDivElement> }) {
+interface ToolProps {
+  command: Command;
+  ref?: React.Ref<HTMLDivElement>;
+}
+
+/** What a line shows of a command that has no options open. */
+const SHOWN = ["id", "name", "active", "cannot", "note", "key", "does", "open"] as const;
+
+/** Commands are made anew whenever anything changes; a line is drawn anew only where it would look another. */
+function looksAlike(before: ToolProps, now: ToolProps): boolean {
+  const [a, b] = [before.command, now.command];
+  const optioned = (command: Command) => command.options && (command.active || command.open);
+  return !optioned(a) && !optioned(b) && before.ref === now.ref && SHOWN.every((field) => a[field] === b[field]);
+}
+
+const Tool = memo(function Tool({ command, ref }: ToolProps) {
   const key = keyOf(command);
+  /** What is done is what the command does now, not when its line was drawn last. */
+  const now = () => useCommands.getState().stage.find(({ id }) => id === command.id) ?? command;
   const shown = command.options && (command.active || command.open);
   return (
     <div ref={ref} className={`border-l-[3px] ${command.active ? "border-act" : "border-transparent"}`}>
@@ -146,7 +165,7 @@ function Tool({ command, ref }: { command: Command; ref?: React.Ref<HTMLDivEleme
             data-tool={command.name}
             aria-description={command.cannot}
             aria-keyshortcuts={key ? key.replace("mod", "Control").split("+").map(upper).join("+") : undefined}
-            onClick={() => run(command)}
+            onClick={() => run(now())}
             className={`flex min-h-[24px] w-full items-baseline justify-between gap-2 py-[0.22rem] pr-4 pl-[0.95rem] text-left ${command.active ? "font-semibold text-act" : command.cannot ? "text-quiet" : "hover:text-act"}`}
           >
             <span className="min-w-0">
@@ -166,7 +185,7 @@ function Tool({ command, ref }: { command: Command; ref?: React.Ref<HTMLDivEleme
       {shown && <div className="pr-4 pb-1.5 pl-[1.2rem]">{command.options}</div>}
     </div>
   );
-}
+}, looksAlike);
 
 /** A key as ARIA writes it. */
 function upper(part: string): string {

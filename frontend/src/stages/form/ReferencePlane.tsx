@@ -1,5 +1,5 @@
 import { useThree } from "@react-three/fiber";
-import { useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import {
   BufferAttribute,
   BufferGeometry,
@@ -95,7 +95,9 @@ function fading(clear: (camera: Camera) => number) {
 }
 
 /** Screen px a drawn line is wide, however far away one is. */
-const LEGIBLE = 1.4;
+const LEGIBLE = 1.2;
+/** Pieces of a line overlap where they meet, so it is laid paler than a picture of it would be. */
+const PALER = 0.5;
 
 /** The drawn lines, as wide on the screen from near and far. */
 function Outline(props: { lines: Float32Array[]; opacity: number; onBeforeRender?: ReturnType<typeof fading> }) {
@@ -118,7 +120,7 @@ function Outline(props: { lines: Float32Array[]; opacity: number; onBeforeRender
   );
   useEffect(() => {
     made.renderOrder = 2;
-    made.material.opacity = props.opacity;
+    made.material.opacity = props.opacity * PALER;
     // lines of this kind are told the size of the canvas by what draws them
     const draws = LineSegments2.prototype.onBeforeRender;
     const fades = props.onBeforeRender;
@@ -149,21 +151,22 @@ function SquareOn(props: {
   const opacity = reference.opacity ?? 0.5;
   // clear when seen square-on, gone when seen along its plane; over a form it is gone sooner
   const from = props.alone ? 0.3 : 0.8;
-  const clear = useMemo(
-    () =>
-      fading((camera) => {
-        const facing = Math.abs(camera.getWorldDirection(new Vector3()).dot(NORMALS[plane]));
-        return opacity * Math.max(0, Math.min(1, (facing - from) / 0.18));
-      }),
+  const clearness = useCallback(
+    (camera: Camera) => {
+      const facing = Math.abs(camera.getWorldDirection(new Vector3()).dot(NORMALS[plane]));
+      return opacity * Math.max(0, Math.min(1, (facing - from) / 0.18));
+    },
     [opacity, plane, from],
   );
+  const paler = useMemo(() => fading((camera) => PALER * clearness(camera)), [clearness]);
+  const clear = useMemo(() => fading(clearness), [clearness]);
   return (
     <>
       <mesh onBeforeRender={clear} position={places[plane]} rotation={[...turns[plane]]} renderOrder={2}>
         <planeGeometry args={[(right - left) * scale, (bottom - top) * scale]} />
         <Look texture={texture} opacity={opacity} />
       </mesh>
-      {props.lines && <Outline lines={props.lines} opacity={opacity} onBeforeRender={clear} />}
+      {props.lines && <Outline lines={props.lines} opacity={opacity} onBeforeRender={paler} />}
     </>
   );
 }
