@@ -16,11 +16,17 @@ from hollow_marble.demo.sheets.presentation import draw_presentation
 from hollow_marble.demo.sheets.rendering import draw_rendering
 from hollow_marble.demo.studio import light_studio
 from hollow_marble.documents.board.edits import GiveVerdict, HangTake, PinComment
+from hollow_marble.documents.brief.edits import SetEnvelope, WriteBrief
 from hollow_marble.documents.studio.model import Shot, Studio
 from hollow_marble.store.library import Library, Project
 from hollow_marble.store.takes import Take
 
 NAME, SECOND, MAKER = "Linnet", "Brindle", "Alder Row"
+WHAT = "A pocket recorder for birdsong. It reads as a pebble first; one hand, one thumb, any weather."
+NOTES = "For people who walk before breakfast. The level dial is found without looking. Nothing on it shines at a bird."
+ENVELOPE = (64.0, 38.0, 125.0)
+"""With the lanyard ring; what fits a shirt pocket."""
+
 Say = Callable[[str, float], None]
 Develop = Callable[[Project, str, list[tuple[Shot, str, tuple[int, int] | None]]], list[Take]]
 
@@ -46,6 +52,10 @@ def build_demo(library: Library, say: Say, develop: Develop | None) -> Project:
     say("Opening a project for Alder Row", 0.04)
     project = library.create(NAME, MAKER)
     designer = Designer(project)
+    brief = designer.document("brief")
+    designer.edit(brief, WriteBrief(what=WHAT))
+    designer.edit(brief, WriteBrief(notes=NOTES))
+    designer.edit(brief, SetEnvelope(envelope=ENVELOPE))
     say("Drawing the first morning’s sheet", 0.05)
     ideas = draw_ideas(designer)
     say("Constructing it in perspective", 0.1)

@@ -130,7 +130,11 @@ function FromSheet(
   return (
     <section aria-label={tr`Begin from ${sheet.name}`} className="flex w-[22rem] border border-act bg-raised">
       <div className="w-[8.4rem] shrink-0 bg-page">
-        <Picture src={picture} alt={tr`What is drawn on ${sheet.name}`} className="h-full w-full object-contain p-1" />
+        <Picture
+          src={picture}
+          alt={tr`What is drawn on ${sheet.name}`}
+          className={`h-full w-full ${view ? "object-contain p-1" : "object-cover"}`}
+        />
       </div>
       <div className="min-w-0 flex-1 space-y-1.5 px-2.5 py-2">
         <p className="truncate font-semibold">{sheet.name}</p>
