@@ -33,7 +33,7 @@ def test_every_main_view_has_a_current_picture_and_there_are_not_too_many() -> N
     assert len(pictures) < 20
     for picture in pictures:
         if picture.name != "take.png":
-            assert Image.open(picture).size == ((820, 1180) if path.stem == "narrow" else (1280, 800))
+            assert Image.open(picture).size == ((820, 1180) if picture.stem == "narrow" else (1280, 800))
         assert f"docs/screenshots/{picture.name}" in (ROOT / "README.md").read_text()
 
 
