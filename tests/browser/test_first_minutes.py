@@ -80,6 +80,14 @@ def hand(browser: Any, tmp_path: Path) -> Iterator[Hand]:
         made.close()
 
 
+@pytest.fixture
+def hand_here(browser: Any, server: Server) -> Iterator[Hand]:
+    """On the server all journeys share: for what needs no empty installation."""
+    made = Hand(browser, server)
+    yield made
+    made.close()
+
+
 def outline(middle: tuple[float, float], wide: float, high: float) -> list[tuple[float, float, float]]:
     turn = np.linspace(0, 2 * np.pi, 60)
     return [
@@ -279,51 +287,51 @@ def test_fingers_alone_on_a_small_tablet(fingers: Hand) -> None:
     expect(page.get_by_role("button", name="Settings")).to_be_in_viewport()
 
 
-def test_a_pen_turned_around_lifts_and_turned_back_goes_on(hand: Hand) -> None:
-    hand.begin("Wren")
-    x, y = hand.middle("paper")
-    hand.tool("Marker")
-    hand.pen([(x - 60 + 4 * k, y, 0.8) for k in range(30)])
-    hand.sentence("Drew with the marker")
-    wire = hand.page.context.new_cdp_session(hand.page)
+def test_a_pen_turned_around_lifts_and_turned_back_goes_on(hand_here: Hand) -> None:
+    hand_here.begin("Turned pen")
+    x, y = hand_here.middle("paper")
+    hand_here.tool("Marker")
+    hand_here.pen([(x - 60 + 4 * k, y, 0.8) for k in range(30)])
+    hand_here.sentence("Drew with the marker")
+    wire = hand_here.page.context.new_cdp_session(hand_here.page)
     # the protocol knows no eraser end, so the event is told to be one on its way (W3C Pointer Events, 4.1.3: button 5, buttons 32)
-    hand.page.evaluate(
+    hand_here.page.evaluate(
         """() => window.addEventListener("pointerdown", (event) => {
             if (!window.turned) return;
             Object.defineProperty(event, "button", { value: 5 });
             Object.defineProperty(event, "buttons", { value: 32 });
         }, { capture: true })"""
     )
-    hand.page.evaluate("() => { window.turned = true }")
-    hand.pen([(x - 20, y - 30 + 4 * k, 0.8) for k in range(16)])
-    hand.sentence("Lifted ink")
-    expect(hand.word("Lifter")).to_have_attribute("aria-pressed", "true")
-    hand.page.evaluate("() => { window.turned = false }")
-    hand.pen([(x - 60 + 4 * k, y + 60, 0.8) for k in range(30)])
-    hand.sentence("Drew with the marker")
+    hand_here.page.evaluate("() => { window.turned = true }")
+    hand_here.pen([(x - 20, y - 30 + 4 * k, 0.8) for k in range(16)])
+    hand_here.sentence("Lifted ink")
+    expect(hand_here.word("Lifter")).to_have_attribute("aria-pressed", "true")
+    hand_here.page.evaluate("() => { window.turned = false }")
+    hand_here.pen([(x - 60 + 4 * k, y + 60, 0.8) for k in range(30)])
+    hand_here.sentence("Drew with the marker")
     wire.detach()
 
 
-def test_a_project_leaves_as_a_file_and_comes_in_as_one(hand: Hand, tmp_path: Path) -> None:
-    project = hand.begin("Wren")
-    x, y = hand.middle("paper")
-    hand.pen([(x - 60 + 4 * k, y, 0.8) for k in range(30)])
-    hand.sentence("Drew with the pencil")
-    page = hand.page
+def test_a_project_leaves_as_a_file_and_comes_in_as_one(hand_here: Hand, tmp_path: Path) -> None:
+    project = hand_here.begin("Siskin")
+    x, y = hand_here.middle("paper")
+    hand_here.pen([(x - 60 + 4 * k, y, 0.8) for k in range(30)])
+    hand_here.sentence("Drew with the pencil")
+    page = hand_here.page
     page.get_by_title("Projects").click()
-    page.get_by_role("button", name="More for Wren", exact=True).click()
+    page.get_by_role("button", name="More for Siskin", exact=True).click()
     with page.expect_download() as coming:
         page.get_by_role("menuitem", name="Take along as a file").click()
     kept = tmp_path / coming.value.suggested_filename
     coming.value.save_as(kept)
-    assert kept.name == "Wren.marble"
+    assert kept.name == "Siskin.marble"
     page.get_by_label("Open a file", exact=True).and_(page.locator("input")).set_input_files(kept)
-    expect(page.get_by_role("alert")).to_contain_text("Wren is here already, so it came in as Wren 2.")
-    expect(page.locator("h1")).to_have_text("Wren 2")
-    hand.sentence("Drew with the pencil")
-    ids = {entry["name"]: entry["id"] for entry in hand.get("/api/projects")["projects"]}
-    assert ids["Wren"] == project
-    assert np.array_equal(hand.sheet_page(project), hand.sheet_page(ids["Wren 2"]))
+    expect(page.get_by_role("alert")).to_contain_text("Siskin is here already, so it came in as Siskin 2.")
+    expect(page.locator("h1")).to_have_text("Siskin 2")
+    hand_here.sentence("Drew with the pencil")
+    ids = {entry["name"]: entry["id"] for entry in hand_here.get("/api/projects")["projects"]}
+    assert ids["Siskin"] == project
+    assert np.array_equal(hand_here.sheet_page(project), hand_here.sheet_page(ids["Siskin 2"]))
 
 
 def test_the_demo_is_fetched_by_whoever_wants_to_look_around(hand: Hand) -> None:

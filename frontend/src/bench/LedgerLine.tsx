@@ -5,9 +5,13 @@ import { unsafe, useOutbox } from "../api/outbox";
 import { ask, at, queries, refresh, stateKey, useDocumentKind, useWork } from "../api/queries";
 import { Button } from "../ui/controls";
 import { useReading } from "../ui/numbers/reading";
+import { useNarrower } from "../ui/useMedia";
 import { tr } from "../words/words";
 import { useCommands } from "./commands";
 import { History } from "./History";
+
+/** Rem of a window in which the line may need two. */
+const TIGHT = 60;
 
 type Standing = Shapes["Standing"];
 
@@ -25,6 +29,7 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
       ask(props.document, (headers) => api.POST(path, { ...at(props.project, props.document), headers })),
     );
   };
+  const tight = useNarrower(TIGHT);
   const setLedger = useCommands((registry) => registry.setLedger);
   const latest = useRef(move);
   latest.current = move;
@@ -58,7 +63,10 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
   return (
     <footer className="relative z-10 border-vein border-t bg-paper">
       {open && <LedgerList {...props} kind={kind} standing={standing} />}
-      <div className="flex min-h-[2.6rem] flex-wrap items-center gap-x-3.5 px-4 text-quiet">
+      {/* its height never changes with what it says: the canvas would move under the hand */}
+      <div
+        className={`flex items-center gap-x-3.5 px-4 text-quiet ${tight ? "min-h-[2.6rem] flex-wrap" : "h-[2.6rem] overflow-hidden"}`}
+      >
         <button
           type="button"
           title={standing.can_undo ? tr`Undo: ${read.sentence(standing.sentence)}` : tr("Nothing to undo")}
@@ -95,7 +103,7 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
           {read.sentence(standing.sentence)}
         </span>
         <NotYetSafe />
-        <div className="ml-auto flex min-w-0 flex-wrap gap-x-2.5">{props.foot}</div>
+        <div className={`ml-auto flex gap-x-2.5 ${tight ? "min-w-0 flex-wrap" : "shrink-0"}`}>{props.foot}</div>
       </div>
     </footer>
   );

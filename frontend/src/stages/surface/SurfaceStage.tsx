@@ -103,7 +103,7 @@ export default function SurfaceStage({ project, documents }: StageProps) {
       options: id === "stripes" ? stripeOptions : undefined,
       likely: id === "stripes" ? 9 : 7,
       does: DOES[id],
-      cannot: parts.length || !data ? undefined : tr("There is no form yet. Begin one in Form."),
+      cannot: !data || data.body.parts?.length ? undefined : tr("There is no form yet. Begin one in Form."),
       run: () => set({ probe: id }),
     })),
     ...lookCommands(
