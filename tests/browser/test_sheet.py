@@ -167,7 +167,8 @@ def test_the_view_of_a_drawn_box_is_found_and_form_looks_from_there(bench: Bench
     page.get_by_role("button", name="Find the view of the drawn box").click()
     bench.sentence("Found the view of the drawn box")
     expect(page.get_by_role("status", name="What was found")).to_contain_text("px beside it")
-    assert desk.body["box"]["size"] == pytest.approx([62, 34, 108], rel=0.08)
+    # a pen is told in whole px of the screen, 3 px of the page here: that much off, five edges tell the depth to a tenth or so
+    assert desk.body["box"]["size"] == pytest.approx([62, 34, 108], rel=0.15)
     page.keyboard.press("f")
     page.get_by_role("radiogroup", name="View").get_by_role("radio", name="three-quarter").click()
     bench.drag(desk.at(700, 150), desk.at(1700, 1500))

@@ -59,7 +59,7 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
     ]);
     return () => setLedger([]);
   }, [can_undo, can_redo, sentence, read, setLedger]);
-  if (!standing) return <footer className="h-[2.6rem] border-vein border-t bg-paper" />;
+  if (!standing) return <footer className="h-[calc(2.6rem+1px)] border-vein border-t bg-paper" />;
   return (
     <footer className="relative z-10 border-vein border-t bg-paper">
       {open && <LedgerList {...props} kind={kind} standing={standing} />}
