@@ -32,9 +32,8 @@ def put_picture(editing: Editing, project: Project, ident: str, name: str, data:
         if not isinstance(brief, Brief):
             raise HollowMarbleError("That document is not a brief.")
         x, y = _free_place(brief, wide)
-        label = name.rsplit(".", 1)[0][:60] or "Picture"
         put = BriefPicture(
-            id=new_id(8), name=label, picture=asset.sha, x=x, y=y, wide=wide, tall=min(100.0, height / width)
+            id=new_id(8), name=_label(name), picture=asset.sha, x=x, y=y, wide=wide, tall=min(100.0, height / width)
         )
         return Proposal(PutPicture(laid=put), (asset,))
 
@@ -62,7 +61,7 @@ def behind_form(editing: Editing, project: Project, ident: str, picture: str, fo
 
 def stand_picture(editing: Editing, project: Project, form: str, name: str, data: bytes, hand: Hand) -> Made:
     """A picture behind a form, seen from the front: on a sheet of its own, framed as a view and pinned."""
-    label = name.rsplit(".", 1)[0][:60] or "Picture"
+    label = _label(name)
     sheet = next((row for row in project.ledger.rows("sheet") if row.name == label), None)
     if sheet is None:
         read_picture(data, name)  # says what is wrong with it before there is a sheet for it
@@ -75,6 +74,11 @@ def stand_picture(editing: Editing, project: Project, form: str, name: str, data
         framed = FrameView(id=new_id(8), view="front", name=label, rect=rect)
         editing.make(project, sheet.id, lambda _: Proposal(framed), Hand(hand.tab))
     return begin_over(editing, project, form, BeginRequest(sheet=sheet.id, how="pin"), hand)
+
+
+def _label(name: str) -> str:
+    """What a picture is called after its file."""
+    return name.rsplit(".", 1)[0][:60] or "Picture"
 
 
 def _free_place(brief: Brief, wide: float) -> tuple[float, float]:

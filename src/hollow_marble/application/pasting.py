@@ -10,15 +10,14 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, Field
 
 from hollow_marble.application.editing import Editing, Hand, Made, Proposal
-from hollow_marble.application.sheets.strokes import kept_samples, new_id
+from hollow_marble.application.sheets.strokes import copied_strokes, new_id, open_ink_layer
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import Asset, find
 from hollow_marble.documents.form.edits import AddPart
 from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.naming import payloads
-from hollow_marble.documents.sheet.drawing import moved_stroke
 from hollow_marble.documents.sheet.edits import ChangeStrokes
-from hollow_marble.documents.sheet.model import InkLayer, Sheet, Stroke
+from hollow_marble.documents.sheet.model import InkLayer, Sheet
 from hollow_marble.documents.studio.edits import SetLight
 from hollow_marble.documents.studio.model import Studio
 from hollow_marble.store.assets import load_asset
@@ -75,23 +74,12 @@ def _lines(editing: Editing, source: Project, wish: PasteRequest, state: Sheet, 
     ]
     if not found:
         raise HollowMarbleError("The lines that were copied are no longer there. Copy them again.")
-    layer = wish.layer or next(
-        (one.id for one in reversed(target.layers) if isinstance(one, InkLayer) and one.visible and not one.locked),
-        None,
-    )
-    if layer is None:
-        raise HollowMarbleError("There is no open ink layer to paste on. Add one first.")
+    layer = wish.layer or open_ink_layer(target, "to paste on")
     ink = editing.workspace.raster(source, wish.of.document).ink
     by = (BESIDE, BESIDE) if same else (0.0, 0.0)
-    added: list[Stroke] = []
-    assets: list[Asset] = []
-    for stroke in found:
-        samples = ink.samples(stroke.samples).copy()
-        samples[:, :2] += by
-        assets.append(kept_samples(samples))
-        added.append(moved_stroke(stroke, new_id(), samples, assets[-1].sha, by))
+    added, assets = copied_strokes(ink, found, by)
     said = "Pasted a line" if len(added) == 1 else f"Pasted {len(added)} lines"
-    return Proposal(ChangeStrokes(layer=layer, added=tuple(added), said=said), tuple(assets))
+    return Proposal(ChangeStrokes(layer=layer, added=added, said=said), assets)
 
 
 def _part(source: Project, wish: PasteRequest, state: Form, target: Form) -> Proposal:

@@ -7,7 +7,6 @@ import tempfile
 import threading
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Literal
 
 from hollow_marble.application.application import Application
 from hollow_marble.application.waiting import Wish
@@ -17,8 +16,6 @@ from hollow_marble.demo.build import NAME, SECOND, build_demo, photograph
 from hollow_marble.store.database import SUFFIX
 from hollow_marble.store.library import Library, Project
 from hollow_marble.store.takes import Take
-
-DemoName = Literal["Linnet", "Brindle"]
 
 
 @dataclass(frozen=True)

@@ -247,11 +247,8 @@ class Library:
 
     def duplicate(self, ident: str) -> Project:
         """A copy of a project beside it, with all its documents, ledgers and takes."""
-        project = self.get(ident)
-        path = self._coming / f"{uuid.uuid4().hex}{SUFFIX}"
-        check_room(path, project.card().bytes)
-        project.database.copy_to(path)
-        return self._take_in(path, f"{project.entry.name[:52]} copy")
+        name = f"{self.get(ident).entry.name[:52]} copy"
+        return self._taken_in(self.copy_of(ident), len(migrations()), name)[0]
 
     def copy_of(self, ident: str) -> Path:
         """The project as one file for somebody else; whoever asks unlinks it when it is sent."""
@@ -299,15 +296,15 @@ class Library:
                     return self._taken_in(path, len(migrations()))[0]
         raise NotFoundError("There is no such project among those put away.")
 
-    def _taken_in(self, path: Path, version: int) -> tuple[Project, str]:
-        """Put a file on the shelf: brought up to date, with a name and an id that no other has."""
+    def _taken_in(self, path: Path, version: int, copied_as: str = "") -> tuple[Project, str]:
+        """Put a file on the shelf: brought up to date, with a name and an id that no other has. A copy gets its own."""
         newest = len(migrations())
         with self._lock:
             arrived = Project(path)  # brings it up to this format
             try:
                 was = arrived.entry.name
-                name = self._free_name(was)
-                if any(entry.id == arrived.entry.id for entry in self.entries()):
+                name = self._free_name(copied_as or was)
+                if copied_as or any(entry.id == arrived.entry.id for entry in self.entries()):
                     arrived.begin_anew(name)
                 elif name != was:
                     arrived.call(name, arrived.entry.maker)
@@ -322,15 +319,6 @@ class Library:
                 f"{name} was made by an earlier Hollow Marble (format {version}) and was brought up to format {newest}."
             )
         return project, " ".join(said)
-
-    def _take_in(self, path: Path, name: str) -> Project:
-        with self._lock:
-            copy = Project(path)
-            try:
-                copy.begin_anew(self._free_name(name))
-            finally:
-                copy.close()
-            return self._taken_in(path, len(migrations()))[0]
 
     def _new_name(self, name: str, besides: str = "") -> str:
         """A name that can be had, tidied."""

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
 from hollow_marble.application.editing import Editing, Hand, Made, Proposal
-from hollow_marble.application.sheets.strokes import kept_samples, new_id
+from hollow_marble.application.sheets.strokes import copied_strokes, kept_samples, new_id, open_ink_layer
 from hollow_marble.application.sheets.tone import tile_assets
 from hollow_marble.application.workspace import Workspace
 from hollow_marble.core.errors import HollowMarbleError
@@ -67,15 +67,8 @@ def copy_view(editing: Editing, project: Project, ident: str, view: str, wish: C
     def compose(target: Any) -> Proposal:
         if not isinstance(target, Sheet):
             raise HollowMarbleError("A view can be copied to a sheet only.")
-        layer = next((x for x in reversed(target.layers) if x.kind == "ink" and x.visible and not x.locked), None)
-        if layer is None:
-            raise HollowMarbleError("There is no open ink layer to put the copy on. Add one first.")
-        strokes, assets = [], []
-        for stroke in view_strokes(source, original):
-            samples = ink.samples(stroke.samples).copy()
-            samples[:, :2] += (dx, dy)
-            assets.append(kept_samples(samples))
-            strokes.append(moved_stroke(stroke, new_id(), samples, assets[-1].sha, (dx, dy)))
+        layer = open_ink_layer(target, "to put the copy on")
+        strokes, assets = copied_strokes(ink, view_strokes(source, original), (dx, dy))
         if not strokes:
             raise HollowMarbleError("There are no lines in that view to copy.")
         rect = (round(left + dx), round(top + dy), round(right + dx), round(bottom + dy))
@@ -87,7 +80,7 @@ def copy_view(editing: Editing, project: Project, ident: str, view: str, wish: C
                 "struck": False,
             }
         )
-        return Proposal(PutCopy(view=copy, layer=layer.id, strokes=tuple(strokes)), tuple(assets))
+        return Proposal(PutCopy(view=copy, layer=layer, strokes=strokes), assets)
 
     return editing.make(project, wish.to, compose, hand if wish.to == ident else Hand(hand.tab))
 
