@@ -22,8 +22,11 @@ from click.testing import CliRunner
 
 from hollow_marble.application.waiting import develop_takes
 from hollow_marble.cli import main
+from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.demo.build import Develop, Say, build_demo
+from hollow_marble.store.ledger import Ledger
 from hollow_marble.store.library import Library, Project
+from tests.spoken import in_catalogue
 
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = [
@@ -40,6 +43,32 @@ FLAGS = [
     "--use-angle=swiftshader",
     "--enable-unsafe-swiftshader",
 ]
+
+
+@pytest.fixture(autouse=True)
+def translatable(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+    """Whatever the server refuses or writes into its ledger in any test must be a sentence that a translation can reach."""
+    said: set[str] = set()
+    refuse, write = HollowMarbleError.__init__, Ledger._write
+
+    def refusing(self: HollowMarbleError, *words: Any) -> None:
+        speaker = sys._getframe(1).f_globals.get("__name__", "")
+        if words and speaker.startswith("hollow_marble") and speaker != "hollow_marble.cli":
+            said.add(str(words[0]))
+        refuse(self, *words)
+
+    def writing(self: Ledger, row: Any, edit: Any, *rest: Any) -> int:
+        number = write(self, row, edit, *rest)
+        # what is said beside an edit is said by those who call, here the tests
+        if type(edit).__module__.startswith("hollow_marble") and not hasattr(edit, "said"):
+            said.add(edit.sentence())
+        return number
+
+    monkeypatch.setattr(HollowMarbleError, "__init__", refusing)
+    monkeypatch.setattr(Ledger, "_write", writing)
+    yield
+    unknown = sorted(sentence for sentence in said if not in_catalogue(sentence))
+    assert not unknown, f"No translation would reach these; tools/server-words does not find them: {unknown}"
 
 
 @pytest.fixture

@@ -1,7 +1,9 @@
 /**
- * Gathers every word of the interface into src/words/en.json, which translations are copies of.
+ * Gathers every word of the interface, and every sentence the server says to it, into src/words/en.json, which translations are
+ * copies of.
  * With --check it only says what is missing there, and which words do not go through `tr` at all.
  */
+import { execFileSync } from "node:child_process";
 import { readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { join, relative } from "node:path";
 import { parseSync } from "vite";
@@ -58,6 +60,8 @@ for (const path of filesIn(SOURCE)) {
 const EXTRA = ["groups", "choices"];
 for (const name of EXTRA)
   for (const word of JSON.parse(readFileSync(join(import.meta.dirname, "words-by-name.json"), "utf8"))[name]) found.add(word);
+const SERVER_WORDS = join(import.meta.dirname, "..", "..", "tools", "server-words");
+for (const sentence of JSON.parse(execFileSync("python3.11", [SERVER_WORDS], { encoding: "utf8" }))) found.add(sentence);
 const words = Object.fromEntries([...found].sort().map((word) => [word, word]));
 if (process.argv.includes("--check")) {
   for (const [file, word] of bare) console.error(`${file}: “${word}” does not go through tr.`);

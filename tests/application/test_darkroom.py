@@ -109,7 +109,7 @@ def test_takes_are_developed_cancelled_resumed_and_survive_a_killed_worker(room:
     assert room.ends(room.ask(), "done").picture == take.picture, "the same settings give the same picture, to the byte"
 
     # killed in the middle: the worker comes back and the take goes on from its checkpoint
-    first = room.ask("final", (960, 600))
+    first = room.ask("final", (480, 300))
     room.wait(lambda: room.take(first).samples >= 4)
     old = transport.pid("render")
     assert old is not None

@@ -239,7 +239,7 @@ def test_files_that_are_no_projects_are_refused_in_a_sentence(tmp_path: Path) ->
     newer = tmp_path / "newer.marble"
     database = Database(newer)
     database.rows("pragma user_version=99")
-    database.close()
+    database.close()  # nothing in it says who can read it
     with pytest.raises(HollowMarbleError, match="newer Hollow Marble"):
         Database(newer)
 

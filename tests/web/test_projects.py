@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 
 from hollow_marble.store.database import migrations
@@ -194,9 +195,50 @@ def nothing_stayed(client: Client) -> None:
 
 
 def test_a_file_of_a_newer_format_says_what_to_do(client: Client, tmp_path: Path) -> None:
-    refused = send(client, tampered(file_of(client), tmp_path, "pragma user_version=99"), "wren.marble")
+    later = "update project set value = '99' where key = 'readable_from'"
+    refused = send(client, tampered(file_of(client), tmp_path, "pragma user_version=99", later), "wren.marble")
     assert refused.status_code == 422
     assert "wren.marble was written by a newer Hollow Marble (format 99" in refused.json["detail"]
+
+
+NEWER = ("create table cleverer (id integer, thought text)", "pragma user_version=99")
+
+
+def test_a_newer_project_that_says_it_can_be_read_here_is_opened_to_look_at(client: Client, tmp_path: Path) -> None:
+    client.stroke(np.array([[300, 300, 0.5, 0], [500, 320, 0.7, 0]], np.float32))
+    data = tampered(file_of(client), tmp_path, *NEWER)
+    there_already = send(client, data)
+    assert (there_already.status_code, "Rename or put away" in there_already.json["detail"]) == (422, True)
+    nothing_stayed(client)
+    before = sheet(client, client.project)
+    pixels = client.http.get(client.url(f"sheets/{client.ids['sheet']}/page.png")).data
+    client.http.post(client.url("away"))
+    arrived = send(client, data)
+    assert arrived.status_code == 200, arrived.json
+    assert arrived.json["project"]["newer"]
+    assert "can be looked at here, not changed" in arrived.json["said"]
+    assert sheet(client, client.project)["body"] == before["body"]
+    assert client.http.get(client.url(f"sheets/{client.ids['sheet']}/page.png")).data == pixels
+    for path, body in (
+        (f"documents/{client.ids['sheet']}/edits", {"edit": {"kind": "add_layer", "id": "n", "name": "n", "holds": "ink"}}),
+        (f"documents/{client.ids['sheet']}/undo", {}),
+        ("name", {"name": "Wren"}),
+        ("documents", {"kind": "sheet", "name": "Another"}),
+        ("duplicate", {}),
+    ):
+        refused = client.http.post(client.url(path), json=body)
+        assert refused.status_code in (409, 422), (path, refused.json)
+        assert "newer Hollow Marble" in refused.json["detail"], path
+    assert file_of(client)[:16] == data[:16], "it leaves as it came"
+    client.http.post(client.url("away"))
+    assert client.http.post(client.url("back")).json["project"]["newer"]
+
+
+@pytest.mark.parametrize("more", ["create trigger t after insert on edit begin delete from edit; end", "drop table take_layer"])
+def test_a_newer_project_may_hold_more_tables_and_nothing_else(client: Client, tmp_path: Path, more: str) -> None:
+    refused = send(client, tampered(file_of(client), tmp_path, *NEWER, more))
+    assert "not a Hollow Marble project" in refused.json["detail"]
+    nothing_stayed(client)
 
 
 @pytest.mark.parametrize("how", ["empty", "words", "cut", "damaged"])

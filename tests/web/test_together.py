@@ -20,12 +20,12 @@ from tests.conftest import start_server
 from tests.together import Colleague, Said, begin, check, killed_at_any_moment
 
 CLIENTS = 8
-SECONDS = 60.0
-ROUNDS = 20
+SECONDS = 12.0
+ROUNDS = 8
 
 
 @pytest.mark.timeout(240)
-def test_eight_clients_for_a_minute_lose_nothing_and_nobody_waits_for_ever(tmp_path: Path) -> None:
+def test_eight_clients_at_once_lose_nothing_and_nobody_waits_for_ever(tmp_path: Path) -> None:
     """Two kinds of edit at once once froze the server for good, after 9 strokes and 26 edits."""
     server = start_server(tmp_path)
     said = Said()
@@ -61,7 +61,7 @@ def test_eight_clients_for_a_minute_lose_nothing_and_nobody_waits_for_ever(tmp_p
 def test_a_server_killed_at_any_moment_loses_nothing_acknowledged(tmp_path: Path) -> None:
     project, said = killed_at_any_moment(tmp_path, ROUNDS, CLIENTS, 11)
     check(tmp_path, project, said)
-    assert said.told() > 60, "enough was done for the test to mean something"
+    assert said.told() > 30, "enough was done for the test to mean something"
 
 
 def _page(url: str, project: str, sheet: str) -> np.ndarray:

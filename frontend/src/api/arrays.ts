@@ -1,3 +1,4 @@
+import { tr } from "../words/words";
 import { Problem, send } from "./client";
 
 type Kind<Array extends ArrayBufferView = ArrayBufferView> = new (
@@ -28,7 +29,7 @@ export class Packed<Meta> {
     for (const { name, type, shape } of header.arrays as { name: string; type: string; shape: number[] }[]) {
       const count = shape.reduce((product, side) => product * side, 1);
       const Of = KINDS[type];
-      if (!Of) throw new Problem(`The answer holds numbers of an unknown kind, ${type}. Reload the page.`);
+      if (!Of) throw new Problem(tr`The answer holds numbers of an unknown kind, ${type}. Reload the page.`);
       const array = new Of(buffer, offset, count);
       this.arrays.set(name, array);
       offset += Math.ceil(array.byteLength / 8) * 8;
@@ -38,7 +39,7 @@ export class Packed<Meta> {
   /** An array by its name, of the kind it has to be. */
   array<Array extends ArrayBufferView>(name: string, Of: Kind<Array>): Array {
     const found = this.arrays.get(name);
-    if (!(found instanceof Of)) throw new Problem(`The answer does not hold ${name} as it should. Reload the page.`);
+    if (!(found instanceof Of)) throw new Problem(tr`The answer does not hold ${name} as it should. Reload the page.`);
     return found;
   }
 }

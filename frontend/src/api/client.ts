@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from "openapi-fetch";
+import { told, tr } from "../words/words";
 import type { components, paths } from "./schema";
 
 export type Shapes = components["schemas"];
@@ -12,7 +13,7 @@ export class Problem extends Error {}
 /** No answer came: whatever was asked for may have been done or not. */
 export class Unreachable extends Problem {
   constructor() {
-    super("The server cannot be reached. Your last acknowledged edit is safe; try again in a moment.");
+    super(tr("The server cannot be reached. Your last acknowledged edit is safe; try again in a moment."));
   }
 }
 
@@ -39,11 +40,11 @@ const NOT_THERE = new Set([502, 503, 504]);
 export async function problemOf(response: Response): Promise<Problem> {
   try {
     const body = await response.json();
-    if ("theirs" in body) return new Clash(body.detail, body.theirs, body.yours);
+    if ("theirs" in body) return new Clash(told(body.detail), body.theirs, body.yours);
     const Kind = response.status === 404 ? Missing : Problem;
-    return new Kind(body.detail ?? "The server refused this.");
+    return new Kind(body.detail ? told(body.detail) : tr("The server refused this."));
   } catch {
-    return new Problem(`The server answered ${response.status}. Try again.`);
+    return new Problem(tr`The server answered ${response.status}. Try again.`);
   }
 }
 

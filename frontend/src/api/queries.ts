@@ -269,7 +269,7 @@ export function ask<T = Shapes["Changed"]>(
   call: (headers: Record<string, string>) => Promise<{ data?: T }>,
   changedIn: (answered: T) => Shapes["Changed"] | null = (answered) => answered as Shapes["Changed"],
 ): Promise<T> {
-  return deliver(document, "Your change", async (request) => {
+  return deliver(document, tr("Your change"), async (request) => {
     const from = seen(document);
     const answered = await answer(call(said(document, request)));
     const made = changedIn(answered);

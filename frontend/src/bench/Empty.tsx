@@ -23,7 +23,7 @@ export function FormMissing(props: { project: string; title: string; says: strin
   const { go, stage } = useBench();
   const work = useWork();
   const documents: Shapes["DocumentShape"][] = useProject(props.project).data?.documents ?? [];
-  const chooser = useFileChooser("3D file", ".obj,.stl,.ply,.glb", (file) =>
+  const chooser = useFileChooser(tr("3D file"), ".obj,.stl,.ply,.glb", (file) =>
     work(async () => {
       await bringInto(props.project, documents, file);
       go(stage);

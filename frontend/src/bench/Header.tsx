@@ -3,7 +3,7 @@ import { queries, useStatus, useTakes, useTasks, useWork } from "../api/queries"
 import { duration } from "../ui/duration";
 import { Picture, pictureOf } from "../ui/Picture";
 import { useNarrower } from "../ui/useMedia";
-import { tr } from "../words/words";
+import { told, tr } from "../words/words";
 import { type Carried, carries, putDown, receives, useTaking } from "./carrying";
 import { FirstSteps } from "./FirstSteps";
 import { STAGES, type Stage, useBench } from "./store";
@@ -43,6 +43,11 @@ export function Header(props: HeaderProps) {
       >
         <h1 className="truncate font-semibold font-serif text-[1.45rem] tracking-tight">{props.project.name}</h1>
         <span className="truncate text-quiet max-[1100px]:hidden">{props.project.maker}</span>
+        {props.project.newer && (
+          <span className="whitespace-nowrap border border-quiet px-1.5 text-quiet">
+            {tr("from a newer version: to look at")}
+          </span>
+        )}
       </button>
       <nav
         aria-label={tr("Stages")}
@@ -97,30 +102,34 @@ function Thread(props: {
   const knots = [
     {
       stage: "Sketch",
-      name: shown ? `Sheet: ${shown.name}${shown.chosen ? ", the chosen direction" : ""}` : "No sheet",
+      name: !shown
+        ? tr("No sheet")
+        : shown.chosen
+          ? tr`Sheet: ${shown.name}, the chosen direction`
+          : tr`Sheet: ${shown.name}`,
       chosen: shown?.chosen ?? false,
       picture: shown?.head
         ? `/api/projects/${props.project}/sheets/${shown.id}/page.png?wide=160&head=${shown.head}`
         : null,
-      word: "sheet",
+      word: tr("sheet"),
     },
     {
       stage: "Form",
-      name: "Form",
+      name: tr("Form"),
       chosen: false,
       picture: form?.head
         ? `/api/projects/${props.project}/documents/${form.id}/portrait.png?wide=160&at=${form.head}`
         : null,
-      word: "form",
+      word: tr("form"),
     },
     {
       stage: "Studio",
       chosen: false,
-      name: newest ? `Take: ${newest.name}` : "No take yet",
+      name: newest ? tr`Take: ${newest.name}` : tr("No take yet"),
       picture: newest ? pictureOf(props.project, newest) : null,
-      word: "take",
+      word: tr("take"),
     },
-    { stage: "Review", name: "Board", chosen: false, picture: null, word: "board" },
+    { stage: "Review", name: tr("Board"), chosen: false, picture: null, word: tr("board") },
   ] as const;
   return (
     <nav aria-label={tr("Thread")} className={`ml-auto items-center ${tight ? "hidden" : "flex"}`}>
@@ -160,7 +169,7 @@ function LongWork(props: { project: string }) {
   const current = tasks.find((task) => task.state === "running") ?? tasks[0];
   if (!current) {
     return (
-      <span className="ml-3 whitespace-nowrap text-quiet max-[1000px]:hidden" title={status?.renderer}>
+      <span className="ml-3 whitespace-nowrap text-quiet max-[1000px]:hidden" title={status && told(status.renderer)}>
         {tr("Darkroom idle")}
       </span>
     );

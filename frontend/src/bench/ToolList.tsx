@@ -9,9 +9,9 @@ const LINE_REM = 1.9;
 const HEADING_REM = 2.2;
 
 /**
- * Tools as words. The groups stand in an index that keeps its place; below it the tools of one group that can act now, with the
- * options of the one in hand under its word; the rest of the group is one fold away and says why it cannot act. What is left of
- * the height shows what is used most of the other groups.
+ * Tools as words. The groups stand in an index that keeps its place; below it the tools of one group that can act now; the rest of
+ * the group is one fold away and says why it cannot act. What is left of the height shows what is used most of the other groups.
+ * The foot belongs to the tool in hand: its options open there, so that no line moves when another tool is taken up.
  */
 export function ToolList(props: { commands: Command[] }) {
   const listed = props.commands.filter((command) => !command.hidden);
@@ -41,30 +41,31 @@ export function ToolList(props: { commands: Command[] }) {
       .slice(0, lines);
   }, [listed, open, order, lines]);
 
-  const inHand = listed.find((command) => command.active && command.options);
-  const seen = useRef(inHand?.id);
+  const inHand = listed.filter((command) => command.active && command.options && !command.open);
+  const newest = inHand.at(-1);
+  const seen = useRef(newest?.id);
   const hand = useRef<HTMLDivElement>(null);
   useEffect(() => {
-    if (!inHand || seen.current === inHand.id) return;
-    seen.current = inHand.id;
-    // what one has just taken up is in view, however one took it up
-    if (inHand.group !== open && !atHand.some(({ id }) => id === inHand.id)) {
-      setChosen(inHand.group);
+    if (!newest || seen.current === newest.id) return;
+    seen.current = newest.id;
+    // the word of what one has just taken up is in view, however one took it up
+    if (newest.group !== open && !atHand.some(({ id }) => id === newest.id)) {
+      setChosen(newest.group);
       setUnfolded(false);
     }
     requestAnimationFrame(() => hand.current?.scrollIntoView({ block: "nearest" }));
-  }, [inHand, open, atHand]);
+  }, [newest, open, atHand]);
 
   const own = listed.filter((command) => command.group === open);
   const able = own.filter((command) => command.active || (!command.cannot && !command.seldom));
   const rest = own.filter((command) => !able.includes(command));
   const line = (command: Command) => (
-    <Tool key={command.id} command={command} ref={command === inHand ? hand : undefined} />
+    <Tool key={command.id} command={command} ref={command === newest ? hand : undefined} />
   );
   return (
     <ToolHints>
-      <nav aria-label={tr("Tools")} className="h-full bg-paper">
-        <Toolbar.Root orientation="vertical" loop={false} className="flex h-full flex-col">
+      <nav aria-label={tr("Tools")} className="flex h-full flex-col bg-paper">
+        <Toolbar.Root orientation="vertical" loop={false} className="flex min-h-0 flex-1 flex-col">
           <div
             role="group"
             aria-label={tr("Groups of tools")}
@@ -83,7 +84,7 @@ export function ToolList(props: { commands: Command[] }) {
               </Toolbar.Button>
             ))}
           </div>
-          <section aria-label={open} className="max-h-[calc(100%-6rem)] shrink-0 overflow-y-auto py-2">
+          <section aria-label={open && tr(open)} className="max-h-[calc(100%-6rem)] shrink-0 overflow-y-auto py-2">
             {able.map(line)}
             {rest.length > 0 && (
               <Toolbar.Button asChild>
@@ -108,6 +109,18 @@ export function ToolList(props: { commands: Command[] }) {
             )}
           </div>
         </Toolbar.Root>
+        <section
+          aria-label={tr("In hand")}
+          className="h-[clamp(7rem,30%,22rem)] shrink-0 overflow-y-auto border-vein border-t px-4 py-1.5"
+        >
+          {inHand.map((command) => (
+            <div key={command.id} className="pb-1.5">
+              <h2 className="pb-1 font-semibold">{command.name}</h2>
+              {command.options}
+            </div>
+          ))}
+          {!newest && <p className="text-quiet">{tr("What a tool can be set to stands here while it is in hand.")}</p>}
+        </section>
       </nav>
     </ToolHints>
   );
@@ -140,21 +153,19 @@ interface ToolProps {
   ref?: React.Ref<HTMLDivElement>;
 }
 
-/** What a line shows of a command that has no options open. */
+/** What a line shows of a command, but for options that always stand under it. */
 const SHOWN = ["id", "name", "active", "cannot", "note", "key", "does", "open"] as const;
 
 /** Commands are made anew whenever anything changes; a line is drawn anew only where it would look another. */
 function looksAlike(before: ToolProps, now: ToolProps): boolean {
   const [a, b] = [before.command, now.command];
-  const optioned = (command: Command) => command.options && (command.active || command.open);
-  return !optioned(a) && !optioned(b) && before.ref === now.ref && SHOWN.every((field) => a[field] === b[field]);
+  return !a.open && !b.open && before.ref === now.ref && SHOWN.every((field) => a[field] === b[field]);
 }
 
 const Tool = memo(function Tool({ command, ref }: ToolProps) {
   const key = keyOf(command);
   /** What is done is what the command does now, not when its line was drawn last. */
   const now = () => useCommands.getState().stage.find(({ id }) => id === command.id) ?? command;
-  const shown = command.options && (command.active || command.open);
   return (
     <div ref={ref} className={`border-l-[3px] ${command.active ? "border-act" : "border-transparent"}`}>
       <ToolHint command={command}>
@@ -182,7 +193,7 @@ const Tool = memo(function Tool({ command, ref }: ToolProps) {
           </button>
         </Toolbar.Button>
       </ToolHint>
-      {shown && <div className="pr-4 pb-1.5 pl-[1.2rem]">{command.options}</div>}
+      {command.open && <div className="pr-4 pb-1.5 pl-[1.2rem]">{command.options}</div>}
     </div>
   );
 }, looksAlike);

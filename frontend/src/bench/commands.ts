@@ -13,9 +13,9 @@ export interface Command {
   /** What appears at the end of the line instead of the key, e.g. a count. */
   note?: string;
   active?: boolean;
-  /** Shown beneath the word while the tool is active. */
+  /** What it can be set to, shown at the foot of the list while the tool is active. */
   options?: ReactNode;
-  /** Its options are shown whether it is active or not. */
+  /** Its options always stand beneath the word instead. */
   open?: boolean;
   /** One sentence: what it does. */
   does?: string;

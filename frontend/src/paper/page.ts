@@ -1,5 +1,6 @@
 import { fetchArrays } from "../api/arrays";
 import type { Shapes } from "../api/client";
+import { tr } from "../words/words";
 import type { WetStroke } from "./wetInk";
 
 type Place = [left: number, top: number, width: number, height: number];
@@ -71,7 +72,7 @@ export class Page {
 
   /** Asks for work that changes pixels (a fill, a gradient, a clearing), shows what it changed, says what else it gave. */
   ask(where: string, body: object): Promise<{ selection?: unknown }> {
-    return this.make("Your change", where, JSON.stringify(body), "application/json");
+    return this.make(tr("Your change"), where, JSON.stringify(body), "application/json");
   }
 
   /** Makes an edit; the answer brings all that differs from the head that is shown here, whoever changed it. */

@@ -1,6 +1,8 @@
-/** A word with a capital. */
+import { tr } from "../words/words";
+
+/** A word of ours with a capital. */
 export function capitalised(word: string): string {
-  return word.slice(0, 1).toUpperCase() + word.slice(1);
+  return tr(word.slice(0, 1).toUpperCase() + word.slice(1));
 }
 
 /** The first line of a text, no longer than so many letters. */

@@ -1,6 +1,9 @@
+import { filled, retelling } from "./told";
+
 /**
  * Every word of the interface goes through here. English stands in the code, where it is read with what it says; `en.json` beside
  * this file holds all of it in one place (`npm run words` writes it), and a copy of that file with other values is a translation.
+ * What the server says is in that file too: it speaks English, and `told.ts` says it again.
  */
 type Catalogue = Readonly<Record<string, string>>;
 
@@ -8,6 +11,7 @@ const LANGUAGES = import.meta.glob<{ default: Catalogue }>("./*.json");
 const KEPT = "hollow-marble-language";
 
 let catalogue: Catalogue = {};
+let retell: (sentence: string) => string = (sentence) => sentence;
 
 /** Languages there is a file for. */
 export const languages = Object.keys(LANGUAGES)
@@ -31,6 +35,12 @@ export async function learn(): Promise<void> {
 /** Takes words from a catalogue: English, its holes numbered, to what is said for it. */
 export function learnFrom(words: Catalogue): void {
   catalogue = words;
+  retell = retelling(words);
+}
+
+/** What the server said, in the reader's language. */
+export function told(sentence: string): string {
+  return retell(sentence);
 }
 
 /** Chooses a language. The page is loaded anew, since words are made once. */
@@ -42,6 +52,5 @@ export function speak(name: string): void {
 /** Words in the reader's language: tr("Open"), tr`Open ${name}`. */
 export function tr(words: string | TemplateStringsArray, ...holes: unknown[]): string {
   const key = typeof words === "string" ? words : words.reduce((text, piece, k) => `${text}{${k - 1}}${piece}`);
-  const said = catalogue[key] ?? key;
-  return holes.length ? said.replace(/\{(\d+)\}/g, (hole, k) => (k in holes ? String(holes[Number(k)]) : hole)) : said;
+  return filled(catalogue[key] ?? key, holes);
 }

@@ -51,7 +51,7 @@ export class Desk {
     for (const edit of edits) await desk.edit(of, edit);
     useBench.setState({ project: desk.project, stage });
     Desk.show();
-    await screen.findByRole("navigation", { name: "Tools" }, PATIENCE);
+    await screen.findByRole("navigation", { name: /Tools/ }, PATIENCE);
     await screen.findByTestId("sentence", {}, PATIENCE);
     if (stage === "Sketch" || stage === "Form" || stage === "Surface") await until(() => desk.canvas());
     return desk;

@@ -8,7 +8,7 @@ from functools import cache
 from pathlib import Path
 
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.store.database import APPLICATION_ID, SUFFIX, migrations, statements_of
+from hollow_marble.store.database import APPLICATION_ID, SUFFIX, check_readable, migrations, statements_of
 
 _LOOKING_SECONDS = 60.0
 
@@ -17,7 +17,8 @@ def check_arrived(path: Path, name: str) -> int:
     """The format (number of the last migration) of a project file whose maker nobody knows.
 
     It must be a sound SQLite file, marked as a project, and hold exactly the tables and indexes that its format has: a file can
-    carry triggers, views and expressions that would run when it is read (SQLite, "Defense Against The Dark Arts").
+    carry triggers, views and expressions that would run when it is read (SQLite, "Defense Against The Dark Arts"). One of a newer
+    format that says that it can be shown here may hold further tables.
 
     Raises
     ------
@@ -36,11 +37,12 @@ def check_arrived(path: Path, name: str) -> int:
         version: int = connection.execute("pragma user_version").fetchone()[0]
         newest = len(migrations())
         if version > newest:
-            raise HollowMarbleError(
-                f"{name} was written by a newer Hollow Marble (format {version}; this one reads up to {newest}). "
-                "Update the application to open it."
-            )
-        if version < 1 or _schema(connection) != _schema_of(version):
+            check_readable(connection, version, name)
+            added = _schema(connection) - _schema_of(newest)
+            # what a newer format adds lies beside what is known here, and nothing of it runs where it is not read
+            if _schema_of(newest) - _schema(connection) or any(kind != "table" for kind, _name, _sql in added):
+                raise not_one
+        elif version < 1 or _schema(connection) != _schema_of(version):
             raise not_one
         if connection.execute("pragma quick_check(1)").fetchone()[0] != "ok":
             raise not_one

@@ -21,6 +21,9 @@ SUFFIX = ".marble"
 _KEPT_READERS = 2
 _MOST_READERS = 6
 APPLICATION_ID = 0x484D4231  # "HMB1", so that a file is known for what it is
+READABLE_FROM = 6
+"""The lowest format whose application can show what this one writes. Files say it, so that an application that is older than they
+are knows whether it may open them to look at."""
 
 Row = sqlite3.Row
 
@@ -33,6 +36,17 @@ class FullError(HollowMarbleError):
     def __init__(self, path: Path) -> None:
         super().__init__(
             f"There is no room left on the disk for {path.name}. What was kept before is safe; make room and do this again."
+        )
+
+
+class NewerError(HollowMarbleError):
+    """The project was written by a newer application and can only be looked at with this one."""
+
+    status = 409
+
+    def __init__(self, name: str) -> None:
+        super().__init__(
+            f"{name} was written by a newer Hollow Marble. It can be looked at here, not changed. Update the application to work on it."
         )
 
 
@@ -79,6 +93,8 @@ class Database:
         self._readers = threading.BoundedSemaphore(_MOST_READERS)
         self._writer: sqlite3.Connection | None = None
         self._closed = False
+        self.newer = False
+        """Whether a newer application wrote it, so that it is only looked at."""
         try:
             self._migrate()
         except BaseException:
@@ -114,7 +130,11 @@ class Database:
         ------
         FullError
             where there is no room for it; then nothing is written.
+        NewerError
+            where a newer application wrote the file.
         """
+        if self.newer:
+            raise NewerError(self.path.name)
         with self._writing:
             if getattr(self._inside, "writer", None) is not None:
                 raise RuntimeError("a write was begun within another one")
@@ -161,7 +181,11 @@ class Database:
     def copy_to(self, path: Path) -> None:
         """A copy of the whole file as it stands, at a path where there is none yet."""
         with self._reader() as connection:
-            connection.execute("vacuum into ?", (str(path),))
+            connection.execute("pragma query_only=OFF")  # it would keep another file from being written, too
+            try:
+                connection.execute("vacuum into ?", (str(path),))
+            finally:
+                connection.execute(f"pragma query_only={'ON' if self.newer else 'OFF'}")
 
     def _connect(self) -> sqlite3.Connection:
         if self._closed:  # a connection would make an empty file where this one was
@@ -170,6 +194,8 @@ class Database:
         connection.row_factory = sqlite3.Row
         for setting in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON", "temp_store=MEMORY"):
             connection.execute(f"pragma {setting}")
+        if self.newer:
+            connection.execute("pragma query_only=ON")
         return connection
 
     def _migrate(self) -> None:
@@ -187,9 +213,11 @@ class Database:
         (have,) = self.rows("pragma user_version")[0]
         steps = migrations()
         if have > len(steps):
-            raise HollowMarbleError(
-                f"{self.path.name} was written by a newer Hollow Marble. Update the application to open it."
-            )
+            with self._reader() as connection:
+                check_readable(connection, have, self.path.name)
+                connection.execute("pragma query_only=ON")  # it goes back to those that are lent
+            self.newer = True
+            return
         for number, script in enumerate(steps[have:], have + 1):
             with self.write() as connection:
                 for statement in statements_of(script):
@@ -198,6 +226,25 @@ class Database:
                     AFTER[number](connection)
                 connection.execute(f"pragma user_version={number}")
                 connection.execute(f"pragma application_id={APPLICATION_ID}")
+
+
+def check_readable(connection: sqlite3.Connection, version: int, name: str) -> None:
+    """Whether a file of a newer format says that this application can show it.
+
+    Raises
+    ------
+    HollowMarbleError
+    """
+    newest = len(migrations())
+    try:
+        said = connection.execute("select value from project where key = 'readable_from'").fetchone()
+    except sqlite3.OperationalError:
+        said = None
+    if said is None or not str(said[0]).isdecimal() or int(said[0]) > newest:
+        raise HollowMarbleError(
+            f"{name} was written by a newer Hollow Marble (format {version}; this one reads up to {newest}). "
+            "Update the application to open it."
+        )
 
 
 def migrations() -> list[str]:

@@ -15,7 +15,7 @@ from typing import IO
 from hollow_marble.core.errors import HollowMarbleError, NotFoundError
 from hollow_marble.core.locks import LIBRARY, RankedLock
 from hollow_marble.store.arriving import check_arrived
-from hollow_marble.store.database import SUFFIX, Database, check_room, migrations, now
+from hollow_marble.store.database import READABLE_FROM, SUFFIX, Database, NewerError, check_room, migrations, now
 from hollow_marble.store.ledger import Ledger
 
 
@@ -27,6 +27,8 @@ class ProjectEntry:
     name: str
     maker: str
     created: str
+    newer: bool = False
+    """Written by a newer application, so that it can only be looked at here."""
 
 
 @dataclass(frozen=True)
@@ -37,8 +39,8 @@ class ProjectCard(ProjectEntry):
     take : id and picture of its newest take; form, sheet : id and head of those to show where there is none
     """
 
-    changed: str
-    bytes: int
+    changed: str = ""
+    bytes: int = 0
     take: tuple[str, str] | None = None
     form: tuple[str, int] | None = None
     sheet: tuple[str, int] | None = None
@@ -58,7 +60,7 @@ class Project:
         values = {row["key"]: row["value"] for row in self.database.rows("select key, value from project")}
         if not values:
             raise HollowMarbleError(f"{self.database.path.name} holds no project.")
-        return ProjectEntry(values["id"], values["name"], values["maker"], values["created"])
+        return ProjectEntry(values["id"], values["name"], values["maker"], values["created"], self.database.newer)
 
     def card(self) -> ProjectCard:
         """What the shelf shows of it."""
@@ -154,6 +156,7 @@ class Library:
                         ("name", name),
                         ("maker", maker),
                         ("created", now()),
+                        ("readable_from", str(READABLE_FROM)),
                     ):
                         connection.execute("insert into project (key, value) values (?, ?)", (key, value))
                     project.ledger.create("brief", "Brief", within=connection)
@@ -162,8 +165,7 @@ class Library:
                     project.ledger.create("studio", "Studio", within=connection)
                     project.ledger.create("board", "Board", within=connection)
             except BaseException:
-                for leftover in files_of(path):
-                    leftover.unlink(missing_ok=True)
+                _remove(path)
                 raise
             self._open[path] = project
             return project
@@ -248,7 +250,11 @@ class Library:
     def duplicate(self, ident: str) -> Project:
         """A copy of a project beside it, with all its documents, ledgers and takes."""
         name = f"{self.get(ident).entry.name[:52]} copy"
-        return self._taken_in(self.copy_of(ident), len(migrations()), name)[0]
+        path = self.copy_of(ident)
+        try:
+            return self._taken_in(path, len(migrations()), name)[0]
+        finally:
+            _remove(path)
 
     def copy_of(self, ident: str) -> Path:
         """The project as one file for somebody else; whoever asks unlinks it when it is sent."""
@@ -274,8 +280,7 @@ class Library:
             version = check_arrived(path, name)
             return self._taken_in(path, version)
         finally:
-            for leftover in files_of(path):
-                leftover.unlink(missing_ok=True)
+            _remove(path)
 
     def put_away(self, ident: str) -> None:
         """Take a project off the shelf; its file goes to the folder beside."""
@@ -304,7 +309,9 @@ class Library:
             try:
                 was = arrived.entry.name
                 name = self._free_name(copied_as or was)
-                if copied_as or any(entry.id == arrived.entry.id for entry in self.entries()):
+                if arrived.entry.newer:
+                    self._check_newer(arrived.entry, name)
+                elif copied_as or any(entry.id == arrived.entry.id for entry in self.entries()):
                     arrived.begin_anew(name)
                 elif name != was:
                     arrived.call(name, arrived.entry.maker)
@@ -314,11 +321,21 @@ class Library:
             _move(path, place)
             project = self._open[place] = Project(place)
         said = [f"{was} is here already, so it came in as {name}."] if name != was else []
+        if version > newest:
+            said.append(str(NewerError(name)))
         if version < newest:
             said.append(
                 f"{name} was made by an earlier Hollow Marble (format {version}) and was brought up to format {newest}."
             )
         return project, " ".join(said)
+
+    def _check_newer(self, entry: ProjectEntry, name: str) -> None:
+        """What is only looked at keeps its name and id, so both must be free."""
+        if name != entry.name or any(other.id == entry.id for other in self.entries()):
+            raise HollowMarbleError(
+                f"{entry.name} was written by a newer Hollow Marble and cannot be given another name here; there is one of its name "
+                "already. Rename or put away that one first."
+            )
 
     def _new_name(self, name: str, besides: str = "") -> str:
         """A name that can be had, tidied."""
@@ -401,6 +418,11 @@ def _entry_of(path: Path) -> ProjectEntry:
         return project.entry
     finally:
         project.close()
+
+
+def _remove(path: Path) -> None:
+    for leftover in files_of(path):
+        leftover.unlink(missing_ok=True)
 
 
 def _move(path: Path, place: Path) -> None:

@@ -85,6 +85,7 @@ class ProjectShape(BaseModel):
     name: str
     maker: str
     created: str
+    newer: bool = Field(False, description="written by a newer application, so that it can only be looked at")
 
 
 class ProjectCardShape(ProjectShape):

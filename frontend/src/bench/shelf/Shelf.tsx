@@ -25,7 +25,7 @@ export function Shelf(props: { current?: string; onOpen: (project: string) => vo
     words.every((word) => `${project.name} ${project.maker}`.toLowerCase().includes(word)),
   );
   const names = projects.map((project) => project.name);
-  const begin = () => work(async () => props.onOpen(await createProject(freeName("New product", names), "")));
+  const begin = () => work(async () => props.onOpen(await createProject(freeName(tr("New product"), names), "")));
   const chooser = useFileChooser(tr("Open a file"), ACCEPT.anything, (file) => work(() => beginWith(file, names)));
   return (
     <>
@@ -38,7 +38,7 @@ export function Shelf(props: { current?: string; onOpen: (project: string) => vo
           className="min-h-[28px] min-w-[8rem] flex-1 border border-quiet bg-raised px-3 py-1 outline-none focus:border-act"
         />
         <Button weight="act" onClick={begin}>
-          {tr("New product")}
+          {tr(tr("New product"))}
         </Button>
         <Button onClick={chooser.open}>{tr("Open a file")}</Button>
       </div>
@@ -109,7 +109,9 @@ function ProjectCard(props: {
             />
           </div>
         )}
-        <p className="truncate text-quiet">{project.maker || tr("No maker named")}</p>
+        <p className="truncate text-quiet">
+          {project.newer ? tr("From a newer version: to look at") : project.maker || tr("No maker named")}
+        </p>
         <p className="truncate text-[0.86rem] text-quiet">
           {ago(project.changed)}, {bytes(project.bytes)}
         </p>

@@ -33,7 +33,7 @@ export function Welcome() {
             says={tr("Draw first: the pencil is in your hand.")}
             picture={<BlankSheetPicture />}
             main
-            onClick={() => work(async () => open(await createProject("New product", "")))}
+            onClick={() => work(async () => open(await createProject(tr("New product"), "")))}
           />
           <Way
             name={tr("A picture or a 3D file")}

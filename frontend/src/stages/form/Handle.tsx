@@ -2,6 +2,7 @@ import type { PerspectiveCamera, Vector3 } from "three";
 import { LETTERS, type Letter } from "../../ui/AxisFields";
 import { KNOB } from "../../ui/knobs";
 import { onScreen } from "../../view3d/orbit";
+import { tr } from "../../words/words";
 import type { Grip, HandleSeat } from "./dragging";
 import type { HandleKind } from "./store";
 
@@ -107,7 +108,7 @@ function Push(
   const { centre, tip, knob } = props;
   return (
     <g>
-      <g {...knob("N", "Push outward")}>
+      <g {...knob("N", tr("Push outward"))}>
         <line x1={centre.x} y1={centre.y} x2={tip.x} y2={tip.y} stroke="var(--ink)" strokeWidth={2.5} />
         <line x1={centre.x} y1={centre.y} x2={tip.x} y2={tip.y} stroke="transparent" strokeWidth={14} />
         <circle cx={tip.x} cy={tip.y} r={6.5} fill="var(--ink)" />

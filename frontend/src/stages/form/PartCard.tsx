@@ -62,7 +62,7 @@ export function PartCard(props: PartProps) {
           {!active.material && <option value="">{tr("not said")}</option>}
           {MATERIALS.filter((material) => material !== null).map((material) => (
             <option key={material} value={material}>
-              {material}
+              {tr(material)}
             </option>
           ))}
         </select>

@@ -93,7 +93,7 @@ export function formCommands(does: FormDoings): Command[] {
         name: tr("Through"),
         group: "Pick",
         key: "h",
-        note: state.through ? "on" : undefined,
+        note: state.through ? tr("on") : undefined,
         run: () => set({ through: !state.through }),
       },
       {
@@ -102,7 +102,7 @@ export function formCommands(does: FormDoings): Command[] {
         name: tr("Gather in a loop"),
         group: "Pick",
         key: "q",
-        note: state.lasso ? "on" : undefined,
+        note: state.lasso ? tr("on") : undefined,
         run: () => set({ lasso: !state.lasso }),
       },
       {
@@ -291,7 +291,7 @@ export function formCommands(does: FormDoings): Command[] {
         name: tr("See-through"),
         group: "Look",
         key: "shift+v",
-        note: state.clear ? "on" : undefined,
+        note: state.clear ? tr("on") : undefined,
         run: () => set({ clear: !state.clear }),
       },
       ...(["glb", "stl", "ply", "skin.obj", "obj", "cage.ply"] as const).map((format) => ({

@@ -2,6 +2,7 @@ import { api, type Shapes } from "../../api/client";
 import { ask, at, useWork } from "../../api/queries";
 import { type Stage, useBench } from "../../bench/store";
 import { Button, Card } from "../../ui/controls";
+import { useReading } from "../../ui/numbers/reading";
 import { tr } from "../../words/words";
 
 const STAGE: Record<Shapes["ThreadStep"]["kind"], Stage> = {
@@ -10,12 +11,18 @@ const STAGE: Record<Shapes["ThreadStep"]["kind"], Stage> = {
   shot: "Studio",
   take: "Studio",
 };
-const WORD: Record<Shapes["ThreadStep"]["kind"], string> = { sheet: "Sheet", form: "Form", shot: "Shot", take: "Take" };
+const WORD: Record<Shapes["ThreadStep"]["kind"], string> = {
+  sheet: tr("Sheet"),
+  form: tr("Form"),
+  shot: tr("Shot"),
+  take: tr("Take"),
+};
 
 /** From the picture back to the shot, the form version and the sheet it came from; each can be opened as it was. */
 export function ThreadCard(props: { steps: Shapes["ThreadStep"][]; project: string }) {
   const { go, openSheet, chooseShot } = useBench();
   const work = useWork();
+  const read = useReading();
   const open = (step: Shapes["ThreadStep"]) => {
     if (step.kind === "sheet") openSheet(step.id);
     else {
@@ -44,7 +51,7 @@ export function ThreadCard(props: { steps: Shapes["ThreadStep"][]; project: stri
             </button>
             {step.chosen && <span className="ml-2 bg-act px-1.5 text-[0.86rem] text-paper">{tr("chosen")}</span>}
             <p className="text-[0.92rem] text-quiet">
-              {step.sentence}
+              {read.sentence(step.sentence)}
               {!step.current && step.kind !== "shot" && (
                 <Button weight="quiet" label={tr`Open ${step.name} as it was`} onClick={() => asItWas(step)}>
                   {tr("open as it was")}

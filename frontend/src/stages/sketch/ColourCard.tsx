@@ -60,5 +60,5 @@ export function greyOf(tone: number): string {
 
 /** How dark a colour is on the grey scale. */
 function toneOf(colour: string): string {
-  return `tone ${(DARKEST * (1 - luminosity(channels(colour)))).toFixed(1)}`;
+  return tr`tone ${(DARKEST * (1 - luminosity(channels(colour)))).toFixed(1)}`;
 }

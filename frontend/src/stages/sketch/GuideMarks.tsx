@@ -149,7 +149,7 @@ function knobsOf(guide: Guide): Grip[] {
     const quad = guide.quad as Place[];
     const names = ["first", "second", "third", "fourth"];
     return quad.map((corner, k) => [
-      `Move the division’s ${names[k]} corner`,
+      tr`Move the division’s ${names[k]} corner`,
       corner,
       (to) => ({ ...guide, quad: quad.map((old, j) => (j === k ? to : old)) as typeof guide.quad }),
     ]);

@@ -9,10 +9,10 @@ import { tr } from "../../words/words";
 import type { Guide } from "./GuideMarks";
 
 const NAMES: Record<Guide["kind"], string> = {
-  straightedge: "Straightedge",
-  ellipse: "Ellipse",
+  straightedge: tr("Straightedge"),
+  ellipse: tr("Ellipse"),
   circle: tr("Circle on a face"),
-  division: "Division",
+  division: tr("Division"),
   sweep: tr("Sweep curve"),
 };
 
@@ -49,14 +49,14 @@ function Numbers({ guide, number, put }: { guide: Guide; number: number; put: (g
     return (
       <>
         <NumberField
-          label={name("Half across")}
+          label={name(tr("Half across"))}
           value={guide.across}
           min={2}
           unit="px"
           onChange={(across) => put({ ...guide, across })}
         />
         <NumberField
-          label={name("Half down")}
+          label={name(tr("Half down"))}
           value={guide.down}
           min={2}
           unit="px"
@@ -72,21 +72,21 @@ function Numbers({ guide, number, put }: { guide: Guide; number: number; put: (g
       <>
         <Row label={tr("Lies on")}>{guide.face}</Row>
         <NumberField
-          label={name("Across")}
+          label={name(tr("Across"))}
           value={x}
           digits={1}
           unit="mm"
           onChange={(to) => put({ ...guide, centre: [to, y] })}
         />
         <NumberField
-          label={name("Along")}
+          label={name(tr("Along"))}
           value={y}
           digits={1}
           unit="mm"
           onChange={(to) => put({ ...guide, centre: [x, to] })}
         />
         <NumberField
-          label={name("Radius")}
+          label={name(tr("Radius"))}
           value={guide.radius}
           digits={1}
           min={0.1}
@@ -101,13 +101,13 @@ function Numbers({ guide, number, put }: { guide: Guide; number: number; put: (g
     return (
       <>
         <Choice
-          label={name("Family")}
+          label={name(tr("Family"))}
           options={SWEEPS}
           value={guide.family ?? "easing"}
           onChange={(family) => put({ ...guide, family })}
         />
         <NumberField
-          label={name("Bend")}
+          label={name(tr("Bend"))}
           value={(guide.bend ?? 1) * 100}
           min={10}
           max={200}
@@ -116,7 +116,7 @@ function Numbers({ guide, number, put }: { guide: Guide; number: number; put: (g
           onChange={(bend) => put({ ...guide, bend: bend / 100 })}
         />
         <NumberField
-          label={name("Length")}
+          label={name(tr("Length"))}
           value={guide.length}
           min={8}
           unit="px"
@@ -124,13 +124,13 @@ function Numbers({ guide, number, put }: { guide: Guide; number: number; put: (g
         />
         <Turn guide={guide} name={name} put={put} />
         <Switch
-          label={name("Flip")}
+          label={name(tr("Flip"))}
           word={tr("Flip")}
           on={guide.flipped ?? false}
           onChange={(flipped) => put({ ...guide, flipped })}
         />
         <Switch
-          label={name("Curvature comb")}
+          label={name(tr("Curvature comb"))}
           word={tr("Curvature comb")}
           on={guide.comb ?? false}
           onChange={(comb) => put({ ...guide, comb })}
@@ -148,7 +148,7 @@ function Turn<T extends Shapes["EllipseGuide"] | Shapes["SweepGuide"]>(props: {
 }) {
   return (
     <NumberField
-      label={props.name("Turn")}
+      label={props.name(tr("Turn"))}
       value={props.guide.turn ?? 0}
       digits={1}
       unit="°"
@@ -181,12 +181,12 @@ function DivisionNumbers(props: {
   return (
     <>
       {guide.face && <Row label={tr("Lies on")}>{guide.face}</Row>}
-      {field("Parts across", "columns", guide.columns ?? 2, 1, 40)}
-      {field("Parts down", "rows", guide.rows ?? 2, 1, 40)}
-      {field("Carried on across", "on_across", guide.on_across ?? 0, -12, 12)}
-      {field("Carried on down", "on_down", guide.on_down ?? 0, -12, 12)}
+      {field(tr("Parts across"), "columns", guide.columns ?? 2, 1, 40)}
+      {field(tr("Parts down"), "rows", guide.rows ?? 2, 1, 40)}
+      {field(tr("Carried on across"), "on_across", guide.on_across ?? 0, -12, 12)}
+      {field(tr("Carried on down"), "on_down", guide.on_down ?? 0, -12, 12)}
       <Switch
-        label={name("Diagonals")}
+        label={name(tr("Diagonals"))}
         word={tr("Diagonals")}
         on={guide.crossed ?? true}
         onChange={(crossed) => put({ ...guide, kind: "division", crossed })}

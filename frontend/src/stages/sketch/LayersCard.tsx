@@ -116,7 +116,7 @@ function Rows(
 }
 
 function about(layer: Layer): string {
-  const kind = layer.kind === "ink" ? `ink ${layer.strokes}` : layer.kind;
+  const kind = layer.kind === "ink" ? tr`ink ${layer.strokes}` : tr(layer.kind);
   const mode = layer.mode === "normal" ? "" : ` ${layer.mode}`;
   const opacity = layer.opacity < 1 ? ` ${Math.round(layer.opacity * 100)} %` : "";
   return `${kind}${mode}${opacity}${layer.locked ? tr(" locked") : ""}`;
@@ -150,7 +150,9 @@ function ActiveLayer(props: LayersProps & { active: Layer }) {
           className="min-h-[24px] border border-vein bg-raised px-1 text-ink"
         >
           {BLEND_MODES.map((mode) => (
-            <option key={mode}>{mode}</option>
+            <option key={mode} value={mode}>
+              {tr(mode)}
+            </option>
           ))}
         </select>
       </label>

@@ -6,12 +6,12 @@ import { tr } from "../../words/words";
 
 /** Page sizes at 150 px an inch for paper (ISO 216), and the usual screens. */
 const SIZES: [string, number, number][] = [
-  ["3:2 page", 2400, 1600],
+  [tr("3:2 page"), 2400, 1600],
   ["A4", 1754, 1240],
   ["A3", 2480, 1754],
   ["A2", 3508, 2480],
-  ["16:9 screen", 2560, 1440],
-  ["4:3 screen", 2048, 1536],
+  [tr("16:9 screen"), 2560, 1440],
+  [tr("4:3 screen"), 2048, 1536],
   [tr("Square"), 2000, 2000],
 ];
 

@@ -1,6 +1,7 @@
 import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
 import { middleOf, toScreen, type Viewport } from "../../paper/viewport";
+import { tr } from "../../words/words";
 import { Knob } from "./Knob";
 import { useKnobs } from "./useKnobs";
 
@@ -43,18 +44,18 @@ export function PictureMarks(props: { view: Viewport; layer: Shapes["LayerOutlin
       />
       {quad.map((corner, k) =>
         dot(
-          `Move the picture’s ${CORNERS[k]} corner`,
+          tr`Move the picture’s ${CORNERS[k]} corner`,
           corner,
           (to) => quad.map((old, j) => (j === k ? to : old)) as Quad,
         ),
       )}
       {dot(
-        "Move the picture",
+        tr("Move the picture"),
         middle,
         (to) => quad.map(([x, y]) => [x + to[0] - middle[0], y + to[1] - middle[1]]) as Quad,
         true,
       )}
-      {dot("Turn and scale the picture", knob, turned)}
+      {dot(tr("Turn and scale the picture"), knob, turned)}
     </g>
   );
 }

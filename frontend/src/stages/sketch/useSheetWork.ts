@@ -53,7 +53,12 @@ export function useSheetWork(
   const addLayer = async (holds: Holds) => {
     const id = newId().slice(0, 8);
     const count = layers.filter((other) => other.kind === holds).length + 1;
-    const names = { notes: "Notes", ink: `Layer ${layers.length + 1}`, tone: `Tone ${count}`, group: `Group ${count}` };
+    const names = {
+      notes: tr("Notes"),
+      ink: tr`Layer ${layers.length + 1}`,
+      tone: tr`Tone ${count}`,
+      group: tr`Group ${count}`,
+    };
     const above = holds === "tone" ? null : (layer ?? null);
     const kept = await edit({ kind: "add_layer", id, name: names[holds], holds, above });
     // tone belongs beneath the lines

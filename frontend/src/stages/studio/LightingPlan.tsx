@@ -147,7 +147,7 @@ function LampMark({ lamp, at, turn, half, chosen, onPick, onMove, onDone }: Mark
   };
   const colour = !lamp.on ? "var(--vein)" : chosen ? "var(--warn)" : "var(--ink)";
   return (
-    <g {...KNOB} aria-label={tr`${lamp.role} lamp`} className="cursor-grab" onPointerDown={down}>
+    <g {...KNOB} aria-label={tr`${tr(lamp.role)} lamp`} className="cursor-grab" onPointerDown={down}>
       <circle cx={at.x} cy={at.y} r={13} fill="transparent" />
       <line
         x1={at.x - half}
@@ -165,7 +165,7 @@ function LampMark({ lamp, at, turn, half, chosen, onPick, onMove, onDone }: Mark
         fontSize={10}
         fill="var(--quiet)"
       >
-        {lamp.role}
+        {tr(lamp.role)}
       </text>
     </g>
   );

@@ -5,7 +5,7 @@ import { duration } from "../../ui/duration";
 import { type Reading, useReading } from "../../ui/numbers/reading";
 import { Picture, pictureOf } from "../../ui/Picture";
 import type { Shown } from "../../view3d/useParts";
-import { tr } from "../../words/words";
+import { told, tr } from "../../words/words";
 import { StudioPreview } from "./StudioPreview";
 import { type Setting, useSetting, useStudioHand, useStudioStage } from "./store";
 import { useStaging } from "./useStaging";
@@ -32,7 +32,7 @@ export function StudioCanvas(props: CanvasProps) {
     ? takeCaption(take, read)
     : shot
       ? tr`${shot.name}, ${focal} mm, ${width} × ${height}, preview`
-      : "Preview";
+      : tr("Preview");
   return (
     <PictureFrame aspect={width / height} caption={caption} guides={guides}>
       {take ? (
@@ -109,7 +109,8 @@ function TakePicture({ project, take }: { project: string; take: Shapes["TakeSha
   }
   return (
     <div className="grid h-full place-content-center bg-paper text-quiet">
-      {take.problem ?? (take.state === "queued" ? tr("Waiting in the darkroom") : tr("The first picture is coming"))}
+      {(take.problem && told(take.problem)) ??
+        (take.state === "queued" ? tr("Waiting in the darkroom") : tr("The first picture is coming"))}
     </div>
   );
 }

@@ -9,7 +9,7 @@ import { NumberField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
 import { Picture, pictureOf } from "../../ui/Picture";
 import { capitalised } from "../../ui/words";
-import { tr } from "../../words/words";
+import { told, tr } from "../../words/words";
 import { PlanFromAbove, PlanFromTheSide } from "./LightingPlan";
 import { type Setting, useSetting, useStudioStage } from "./store";
 import { useStaging } from "./useStaging";
@@ -56,7 +56,7 @@ function PlanCard({ project, formId, formHead, stored, onDraft, onLamp }: Inspec
     <Card title={tr("Lighting plan")} aside={tr("above, side")}>
       <PlanFromAbove {...plan} />
       <PlanFromTheSide {...plan} />
-      {facts?.softness && <Row label={tr("Shadow")}>{facts.softness}</Row>}
+      {facts?.softness && <Row label={tr("Shadow")}>{read.sentence(facts.softness)}</Row>}
       {facts?.shadow_sides != null && <Row label={tr("Edge at its sides")}>{read.length(facts.shadow_sides)}</Row>}
       {facts?.shadow_end != null && <Row label={tr("Edge at its end")}>{read.length(facts.shadow_end)}</Row>}
       {facts?.key_to_fill != null && (
@@ -64,7 +64,7 @@ function PlanCard({ project, formId, formHead, stored, onDraft, onLamp }: Inspec
           {read.number(facts.key_to_fill, 1)} {tr("stops")}
         </Row>
       )}
-      {facts?.kind && <Row label={tr("Key lights it")}>{facts.kind}</Row>}
+      {facts?.kind && <Row label={tr("Key lights it")}>{told(facts.kind)}</Row>}
     </Card>
   );
 }
@@ -105,7 +105,7 @@ function LampCard({ stored, edit }: InspectorProps) {
               onClick={() => set({ lamp: other.id })}
               className={`min-h-[24px] min-w-[24px] ${other.id === lamp.id ? "text-act" : "hover:text-ink"}`}
             >
-              {other.role}
+              {tr(other.role)}
             </button>
           ))}
         </span>
@@ -118,13 +118,13 @@ function LampCard({ stored, edit }: InspectorProps) {
         on={alone === lamp.id}
         onChange={(only) => set({ alone: only ? lamp.id : null, take: null })}
       />
-      {number("azimuth", "Around", "°", -180, 180)}
-      {number("height", "Height", "°", -10, 90)}
-      {number("distance", "Distance", "mm", 100, 10000, 0, 10)}
-      {number("width", "Width", "mm", 10, 4000, 0, 10)}
-      {number("tall", "Tall", "mm", 10, 4000, 0, 10)}
-      {number("power", "Power", "stops", -8, 8, 1, 0.1)}
-      {number("warmth", "Warmth", "K", 1700, 12000, 0, 100)}
+      {number("azimuth", tr("Around"), "°", -180, 180)}
+      {number("height", tr("Height"), "°", -10, 90)}
+      {number("distance", tr("Distance"), "mm", 100, 10000, 0, 10)}
+      {number("width", tr("Width"), "mm", 10, 4000, 0, 10)}
+      {number("tall", tr("Tall"), "mm", 10, 4000, 0, 10)}
+      {number("power", tr("Power"), tr("stops"), -8, 8, 1, 0.1)}
+      {number("warmth", tr("Warmth"), "K", 1700, 12000, 0, 100)}
     </Card>
   );
 }

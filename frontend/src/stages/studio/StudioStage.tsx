@@ -8,7 +8,7 @@ import { useCopying } from "../../bench/copying";
 import { type StageProps, useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { useSkins } from "../../view3d/useParts";
-import { tr } from "../../words/words";
+import { told, tr } from "../../words/words";
 import { CameraOptions, LampOptions, SweepOptions } from "./options";
 import { StudioCanvas } from "./StudioCanvas";
 import { StudioInspector } from "./StudioInspector";
@@ -60,7 +60,7 @@ export default function StudioStage({ project, documents }: StageProps) {
     const id = newId().slice(0, 8);
     const names = new Set(shots.map((other) => other.name));
     let number = shots.length + 1;
-    while (names.has(`Shot ${number}`)) number++;
+    while (names.has(tr`Shot ${number}`)) number++;
     const kept = await commit({
       kind: "keep_shot",
       id,
@@ -117,7 +117,7 @@ export default function StudioStage({ project, documents }: StageProps) {
         name: tr("This lamp alone"),
         group: "Light",
         key: "o",
-        note: state.alone ? "on" : undefined,
+        note: state.alone ? tr("on") : undefined,
         run: () => set({ alone: state.alone ? null : (lamp?.id ?? null), take: null }),
       },
       {
@@ -140,7 +140,7 @@ export default function StudioStage({ project, documents }: StageProps) {
         name: tr("Thirds"),
         group: "Frame",
         key: "g",
-        note: state.guides ? "on" : undefined,
+        note: state.guides ? tr("on") : undefined,
         run: () => set({ guides: !state.guides }),
       },
       { id: "sweep", likely: 5, name: tr("Sweep"), group: "Set", key: "w", options: options?.sweep, ...tool("sweep") },
@@ -199,7 +199,7 @@ export default function StudioStage({ project, documents }: StageProps) {
       }
       foot={
         <>
-          <span>{status?.renderer}</span>
+          <span>{status && told(status.renderer)}</span>
           <span>
             {shots.length} {tr("shots")}
           </span>

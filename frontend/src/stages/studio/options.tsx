@@ -31,9 +31,9 @@ export function LampOptions(props: {
   );
   return (
     <>
-      {slide("power", { min: -5, max: 5, step: 0.1, digits: 1 }, "Power")}
-      {slide("width", { min: 20, max: 1500, step: 10 }, "Width")}
-      {slide("warmth", { min: 2000, max: 10000, step: 100 }, "Warmth")}
+      {slide("power", { min: -5, max: 5, step: 0.1, digits: 1 }, tr("Power"))}
+      {slide("width", { min: 20, max: 1500, step: 10 }, tr("Width"))}
+      {slide("warmth", { min: 2000, max: 10000, step: 100 }, tr("Warmth"))}
     </>
   );
 }
@@ -57,11 +57,11 @@ export function CameraOptions(props: {
   );
   return (
     <>
-      {slide("focal", { min: 18, max: 200 }, "Lens mm")}
-      {slide("distance", { min: 100, max: 3000, step: 10 }, "Distance")}
-      {slide("azimuth", { min: -180, max: 180 }, "Around")}
-      {slide("height", { min: 0, max: 1500, step: 5 }, "Height")}
-      {slide("aim", { min: -50, max: 300 }, "Aim at")}
+      {slide("focal", { min: 18, max: 200 }, tr("Lens mm"))}
+      {slide("distance", { min: 100, max: 3000, step: 10 }, tr("Distance"))}
+      {slide("azimuth", { min: -180, max: 180 }, tr("Around"))}
+      {slide("height", { min: 0, max: 1500, step: 5 }, tr("Height"))}
+      {slide("aim", { min: -50, max: 300 }, tr("Aim at"))}
     </>
   );
 }

@@ -16,10 +16,10 @@ import { SurfaceCanvas } from "./SurfaceCanvas";
 import { surfaceEye, useSurface } from "./store";
 
 const PROBES = [
-  ["stripes", "Stripes", "Look for flaws", "z"],
-  ["mean", "Mean curvature", "Look for flaws", "m"],
-  ["gaussian", "Gaussian curvature", "Look for flaws", "g"],
-  ["soundness", "Soundness", "Check", "c"],
+  ["stripes", tr("Stripes"), "Look for flaws", "z"],
+  ["mean", tr("Mean curvature"), "Look for flaws", "m"],
+  ["gaussian", tr("Gaussian curvature"), "Look for flaws", "g"],
+  ["soundness", tr("Soundness"), "Check", "c"],
 ] as const;
 
 const DOES = {

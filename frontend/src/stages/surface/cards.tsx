@@ -90,6 +90,7 @@ export function SoundnessCard(props: {
   busy: boolean;
   onFly: (finding: Finding) => void;
 }) {
+  const read = useReading();
   if (props.busy) return <Card title={tr("Soundness")}>{tr("Checking…")}</Card>;
   return (
     <>
@@ -110,7 +111,7 @@ export function SoundnessCard(props: {
                     onClick={() => props.onFly(finding)}
                     className="py-0.5 text-left text-warn hover:underline"
                   >
-                    {finding.sentence}
+                    {read.sentence(finding.sentence)}
                   </button>
                 </li>
               ))}

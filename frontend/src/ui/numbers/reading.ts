@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import { useSettings } from "../../bench/store";
-import { tr } from "../../words/words";
+import { told, tr } from "../../words/words";
 import { written } from "./quantity";
 
 export const MM_PER_INCH = 25.4;
@@ -53,7 +53,8 @@ export class Reading {
   }
 
   /** A sentence of the server, which tells lengths in mm. */
-  sentence(text: string): string {
+  sentence(english: string): string {
+    const text = told(english);
     if (!this.inches && this.sign === ".") return text;
     const lengths = this.inches ? text.replaceAll(LENGTHS, (_all, before = "", last) => inInches(before, last)) : text;
     return this.sign === "." ? lengths : lengths.replaceAll(/(\d)\.(\d)/g, "$1,$2");

@@ -137,27 +137,30 @@ def _carried(step: Any, old: Cage, new: Cage, same: Numbers) -> Any:
     return step.model_copy(update=fields) if fields else step
 
 
-_GONE = "It works on {} that are no longer made. Take that step out first, or leave this one as it is."
+def _gone(what: str) -> HollowMarbleError:
+    return HollowMarbleError(
+        f"It works on {what} that are no longer made. Take that step out first, or leave this one as it is."
+    )
 
 
 def _point(same: Numbers, point: int) -> int:
     found = int(same[point]) if point < len(same) else -1
     if found < 0:
-        raise HollowMarbleError(_GONE.format("points"))
+        raise _gone("points")
     return found
 
 
 def _edge(new: Cage, same: Numbers, edge: tuple[int, int]) -> tuple[int, int]:
     a, b = (int(same[p]) if p < len(same) else -1 for p in edge)
     if a < 0 or b < 0 or new.topology.edge_number(a, b) < 0:
-        raise HollowMarbleError(_GONE.format("edges"))
+        raise _gone("edges")
     return a, b
 
 
 def _face(old: Cage, same: Numbers, by_corners: dict[frozenset[int], int], face: int) -> int:
     found = by_corners.get(frozenset(same[old.face(face)].tolist())) if face < old.face_count else None
     if found is None:
-        raise HollowMarbleError(_GONE.format("faces"))
+        raise _gone("faces")
     return found
 
 

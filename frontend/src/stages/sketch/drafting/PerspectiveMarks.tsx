@@ -93,7 +93,7 @@ export function PerspectiveMarks({ view, sheet, tool, drafting }: MarksProps) {
         drafted.vanishing?.map(([x, y, w], which) =>
           w
             ? knob(
-                `Move the vanishing point of ${LETTERS[which]}`,
+                tr`Move the vanishing point of ${LETTERS[which]}`,
                 [x, y],
                 COLOURS[which] ?? "var(--pick)",
                 (to) => drafting.drag({ how: "drag", which, to }),
@@ -105,14 +105,14 @@ export function PerspectiveMarks({ view, sheet, tool, drafting }: MarksProps) {
       {tool === "construction box" && box && shown && (
         <>
           {knob(
-            "Move the construction box",
+            tr("Move the construction box"),
             box.at as Place,
             "var(--pick)",
             (to) => drafting.drag({ how: "try", perspective, box: { ...box, at: to } }),
             "box",
           )}
           {knob(
-            "Bring the construction box nearer or farther",
+            tr("Bring the construction box nearer or farther"),
             middleOfTop(shown),
             "var(--act)",
             (to) => {

@@ -55,11 +55,11 @@ type End = [label: string, place: Place, change: (to: Place) => Note];
 
 function endsOf(note: Note): End[] {
   const name = "words" in note ? `“${firstLine(note.words, 24)}”` : `the ${note.kind}`;
-  if (note.kind === "lettering") return [[`Move ${name}`, note.at as Place, (at) => ({ ...note, at })]];
+  if (note.kind === "lettering") return [[tr`Move ${name}`, note.at as Place, (at) => ({ ...note, at })]];
   if (note.kind === "callout") {
     return [
-      [`Move ${name}`, note.at as Place, (at) => ({ ...note, at })],
-      [`Move what ${name} speaks of`, note.to as Place, (to) => ({ ...note, to })],
+      [tr`Move ${name}`, note.at as Place, (at) => ({ ...note, at })],
+      [tr`Move what ${name} speaks of`, note.to as Place, (to) => ({ ...note, to })],
     ];
   }
   const [a, b] = [note.start as Place, note.end as Place];
@@ -70,10 +70,10 @@ function endsOf(note: Note): End[] {
   const lever: Place = [middle[0] + across[0] * side, middle[1] + across[1] * side];
   const aside = (to: Place) => (to[0] - middle[0]) * across[0] + (to[1] - middle[1]) * across[1];
   return [
-    [`Move the start of ${name}`, a, (start) => ({ ...note, start })],
-    [`Move the end of ${name}`, b, (end) => ({ ...note, end })],
+    [tr`Move the start of ${name}`, a, (start) => ({ ...note, start })],
+    [tr`Move the end of ${name}`, b, (end) => ({ ...note, end })],
     [
-      note.kind === "dimension" ? `Carry ${name} aside` : `Bend ${name}`,
+      note.kind === "dimension" ? tr`Carry ${name} aside` : tr`Bend ${name}`,
       lever,
       (to) =>
         note.kind === "dimension"
