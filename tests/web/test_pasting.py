@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import io
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
+from PIL import Image
 
 from hollow_marble.web.app import create_app
 from tests.web.test_api import Client
@@ -72,8 +74,6 @@ def test_a_part_goes_into_the_form_of_another_project_with_its_recipe_and_its_fi
     client: Client, other: dict[str, str]
 ) -> None:
     cage = b"o Lid\nv 0 0 0\nv 10 0 0\nv 10 10 0\nv 0 10 0\nf 1 2 3 4\n"
-    import io
-
     where = client.url(f"forms/{client.ids['form']}/import")
     assert client.http.post(where, data={"file": (io.BytesIO(cage), "lid.obj")}).status_code == 200
     (part,) = client.http.get(client.url(f"forms/{client.ids['form']}")).json["body"]["parts"]
@@ -95,6 +95,75 @@ def test_light_goes_from_studio_to_studio(client: Client, other: dict[str, str])
     assert paste(client, other["id"], other["studio"], "light", "studio", [], at).status_code == 200
     setting = client.http.get(f"/api/projects/{other['id']}/studios/{other['studio']}").json["body"]["setting"]
     assert setting["lamps"][0]["azimuth"] == 77
+
+
+def test_a_lamp_the_camera_and_a_finish_go_one_by_one(client: Client, other: dict[str, str]) -> None:
+    setting = client.http.get(client.url(f"studios/{client.ids['studio']}")).json["body"]["setting"]
+    lamp, fill = setting["lamps"][:2]
+    client.edit("set_lamp", lamp={**lamp, "azimuth": 77})
+    client.edit("set_camera", camera={**setting["camera"], "focal": 85})
+    finish = {"material": "rubber", "colour": "#203040"}
+    client.edit("set_finish", part="body", name="Body", finish=finish)
+    at = head(client, "studio", "studios")
+
+    def theirs() -> Any:
+        return client.http.get(f"/api/projects/{other['id']}/studios/{other['studio']}").json["body"]["setting"]
+
+    def put(what: str, items: list[str], **more: str) -> Any:
+        of = {"project": client.project, "document": client.ids["studio"], "at": at, "what": what, "items": items}
+        where = f"/api/projects/{other['id']}/documents/{other['studio']}/paste"
+        return client.http.post(where, json={"of": of, **more})
+
+    assert put("lamp", [lamp["id"]]).status_code == 200
+    assert [one["azimuth"] for one in theirs()["lamps"][:2]] == [77, fill["azimuth"]]
+    assert put("lamp", [lamp["id"]], onto=fill["id"]).status_code == 200, "on to the lamp that is chosen there"
+    onto = theirs()["lamps"][1]
+    assert (onto["azimuth"], onto["role"], onto["id"]) == (77, fill["role"], fill["id"])
+    assert put("camera", []).status_code == 200
+    assert theirs()["camera"]["focal"] == 85
+    assert (
+        put("finish", ["body"], onto="lid", called="Lid").json["standing"]["sentence"]
+        == "Finished Lid in rubber, #203040"
+    )
+    assert theirs()["finishes"]["lid"] == finish
+    assert "one to paste it on" in put("finish", ["body"]).json["detail"]
+
+
+def test_a_view_goes_to_the_sheet_of_another_project(client: Client, other: dict[str, str]) -> None:
+    draw(client)
+    client.edit("frame_view", id="v", view="side", name="side", rect=[250, 250, 760, 460])
+    at = head(client, "sheet", "sheets")
+    assert paste(client, other["id"], other["sheet"], "view", "sheet", ["v"], at).status_code == 200
+    body = client.http.get(f"/api/projects/{other['id']}/sheets/{other['sheet']}").json["body"]
+    (view,) = body["views"]
+    assert (view["name"], view["rect"]) == ("side copy", [250, 250, 760, 460])
+    assert len(strokes(client, other["id"], other["sheet"])) == 1
+
+
+def test_selected_paint_goes_to_the_same_place_of_another_projects_page(client: Client, other: dict[str, str]) -> None:
+    line = np.array([[300, 300, 0.8, 0], [500, 320, 0.8, 0]], "<f4")
+    client.edit("add_layer", id="tone", name="Tone", holds="tone")
+    where = client.url(f"sheets/{client.ids['sheet']}/paint?layer=tone&nib=marker&size=60&tone=1&colour=%23B03020")
+    assert client.http.post(where, data=line.tobytes()).status_code == 200
+    where = client.url(f"sheets/{client.ids['sheet']}/selection")
+    box = {"shape": {"by": "box", "rect": [250, 200, 400, 400]}, "how": "instead", "before": None}
+    chosen = client.http.post(where, json=box).json["selection"]
+    at = head(client, "sheet", "sheets")
+    items = ["tone", chosen]
+    refused = paste(client, other["id"], other["sheet"], "paint", "sheet", items, at)
+    assert "no open tone layer" in refused.json["detail"]
+    layer = {"kind": "add_layer", "id": "t", "name": "There", "holds": "tone"}
+    client.http.post(f"/api/projects/{other['id']}/documents/{other['sheet']}/edits", json={"edit": layer})
+    made = paste(client, other["id"], other["sheet"], "paint", "sheet", items, at)
+    assert made.json["standing"]["sentence"] == "Pasted paint on There"
+
+    def page(project: str, sheet: str) -> np.ndarray:
+        data = client.http.get(f"/api/projects/{project}/sheets/{sheet}/page.png").data
+        return np.asarray(Image.open(io.BytesIO(data)).convert("RGB")).astype(int)
+
+    ours, there = page(client.project, client.ids["sheet"]), page(other["id"], other["sheet"])
+    assert np.abs(ours[210:390, 260:390] - there[210:390, 260:390]).max() <= 1
+    assert (there[:, 410:] == there[0, 0]).all()
 
 
 @pytest.mark.parametrize(

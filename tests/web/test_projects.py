@@ -220,7 +220,10 @@ def test_a_newer_project_that_says_it_can_be_read_here_is_opened_to_look_at(clie
     assert sheet(client, client.project)["body"] == before["body"]
     assert client.http.get(client.url(f"sheets/{client.ids['sheet']}/page.png")).data == pixels
     for path, body in (
-        (f"documents/{client.ids['sheet']}/edits", {"edit": {"kind": "add_layer", "id": "n", "name": "n", "holds": "ink"}}),
+        (
+            f"documents/{client.ids['sheet']}/edits",
+            {"edit": {"kind": "add_layer", "id": "n", "name": "n", "holds": "ink"}},
+        ),
         (f"documents/{client.ids['sheet']}/undo", {}),
         ("name", {"name": "Wren"}),
         ("documents", {"kind": "sheet", "name": "Another"}),
@@ -234,7 +237,9 @@ def test_a_newer_project_that_says_it_can_be_read_here_is_opened_to_look_at(clie
     assert client.http.post(client.url("back")).json["project"]["newer"]
 
 
-@pytest.mark.parametrize("more", ["create trigger t after insert on edit begin delete from edit; end", "drop table take_layer"])
+@pytest.mark.parametrize(
+    "more", ["create trigger t after insert on edit begin delete from edit; end", "drop table take_layer"]
+)
 def test_a_newer_project_may_hold_more_tables_and_nothing_else(client: Client, tmp_path: Path, more: str) -> None:
     refused = send(client, tampered(file_of(client), tmp_path, *NEWER, more))
     assert "not a Hollow Marble project" in refused.json["detail"]

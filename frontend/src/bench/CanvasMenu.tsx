@@ -1,7 +1,7 @@
 import { DropdownMenu } from "radix-ui";
 import { useEffect, useMemo, useRef } from "react";
 import { create } from "zustand";
-import { LINE, MenuLine, SURFACE } from "../ui/Menu";
+import { LINE, type MenuItem, MenuLine, SURFACE } from "../ui/Menu";
 import { tr } from "../words/words";
 import { type Command, keyLabel, keyOf, run, useCommands, wanted } from "./commands";
 
@@ -11,12 +11,16 @@ const MOST = 12;
 /** Groups of what one does with what is picked; looking about and saving have their own places. */
 const ELSEWHERE = new Set(["Look", "Take along", "Stages", "Bench", "Begin"]);
 
-/** Where the menu of the canvas is open, px of the window. */
-export const useCanvasMenu = create<{ at: { x: number; y: number } | null }>(() => ({ at: null }));
+/** Where the menu at the hand is open, px of the window, and of what: of a row of a list, else of what is picked on the canvas. */
+export const useCanvasMenu = create<{ at: { x: number; y: number } | null; doings: MenuItem[] | null }>(() => ({
+  at: null,
+  doings: null,
+}));
+const CLOSED = { at: null, doings: null };
 
 /** At the hand: undo in words, and what can act on what is picked. */
 export function CanvasMenu() {
-  const at = useCanvasMenu((menu) => menu.at);
+  const { at, doings } = useCanvasMenu();
   const { stage, ledger } = useCommands();
   const anchor = useRef<HTMLButtonElement>(null);
   const items = useMemo(() => {
@@ -39,7 +43,7 @@ export function CanvasMenu() {
     );
   };
   return (
-    <DropdownMenu.Root open modal={false} onOpenChange={(open) => !open && useCanvasMenu.setState({ at: null })}>
+    <DropdownMenu.Root open modal={false} onOpenChange={(open) => !open && useCanvasMenu.setState(CLOSED)}>
       <DropdownMenu.Trigger
         ref={anchor}
         aria-label={tr("Here")}
@@ -57,9 +61,20 @@ export function CanvasMenu() {
             document.querySelector<HTMLElement>("main")?.focus();
           }}
         >
+          {doings?.map((item) => (
+            <DropdownMenu.Item
+              key={item.name}
+              disabled={!!item.cannot}
+              onSelect={() => void item.run()}
+              className={LINE}
+            >
+              <MenuLine item={item} />
+            </DropdownMenu.Item>
+          ))}
+          {doings && <DropdownMenu.Separator className="my-1 h-px bg-vein" />}
           {ledger.map(line)}
-          {items.length > 0 && <DropdownMenu.Separator className="my-1 h-px bg-vein" />}
-          {items.map(line)}
+          {!doings && items.length > 0 && <DropdownMenu.Separator className="my-1 h-px bg-vein" />}
+          {!doings && items.map(line)}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

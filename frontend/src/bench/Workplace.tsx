@@ -1,6 +1,7 @@
 import { type ReactNode, useLayoutEffect, useRef } from "react";
 import { useNarrower } from "../ui/useMedia";
 import { tr } from "../words/words";
+import { useCanvasMenu } from "./CanvasMenu";
 import { type Command, useCommands } from "./commands";
 import { Edge } from "./Edge";
 import { LedgerLine } from "./LedgerLine";
@@ -53,7 +54,7 @@ export function Workplace(props: {
   const panel = (name: Panel, side: "left" | "right") => {
     if (beside) return <Beside name={name} side={side} content={content[name]} />;
     if (bare === "all") return null;
-    const word = name === "tools" ? "Tools" : "Numbers";
+    const word = name === "tools" ? tr("Tools") : tr("Numbers");
     return (
       <Edge side={side} name={word} width={Math.max(widths[name], LEAST[name])} reaches={bare === "panels"}>
         {content[name]}
@@ -65,7 +66,15 @@ export function Workplace(props: {
     <div className="relative flex h-full flex-col">
       <div className="relative flex min-h-0 flex-1">
         {beside && panel(sides[0], "left")}
-        <main tabIndex={-1} className="relative min-w-0 flex-1 overflow-hidden bg-canvas outline-none">
+        <main
+          tabIndex={-1}
+          onContextMenu={(event) => {
+            if (event.defaultPrevented) return; // a canvas that tells a drag from a press opens it itself
+            event.preventDefault();
+            useCanvasMenu.setState({ at: { x: event.clientX, y: event.clientY }, doings: null });
+          }}
+          className="relative min-w-0 flex-1 overflow-hidden bg-canvas outline-none"
+        >
           {props.canvas}
         </main>
         {beside && panel(sides[1], "right")}

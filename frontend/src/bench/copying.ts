@@ -16,29 +16,37 @@ const useCopied = create<{ of: CopyOf | null; said: string }>()(
 );
 window.addEventListener("storage", (event) => event.key === "hollow-marble-copied" && useCopied.persist.rehydrate());
 
+/** Something of a document that can be copied, and what it is called. */
+export interface Copyable {
+  what: CopyOf["what"];
+  items: string[];
+  said: string;
+}
+
 interface Copying {
   project: string;
   /** The document that is worked on. */
   document: string;
-  what: CopyOf["what"];
-  items: string[];
-  /** What is copied, in words; nothing where there is nothing to copy. */
-  said: string | undefined;
-  /** What to do first. */
+  /** What is picked and would be copied. */
+  thing: Copyable | undefined;
+  /** What to do first where nothing is. */
   hint: string;
-  /** The layer lines are pasted on. */
-  layer?: string;
+  /** What each kind of thing is pasted on here, and what that is called. */
+  onto?: Partial<Record<CopyOf["what"], { id: string | undefined; name?: string }>>;
+}
+
+/** Takes something along, to be pasted anywhere: as it is now, whatever becomes of it. */
+export function copy(project: string, document: string, thing: Copyable): void {
+  const { what, items, said } = thing;
+  useCopied.setState({ of: { project, document, at: seen(document) ?? 0, what, items }, said });
+  useBench.getState().notify(tr`Copied ${said}.`);
 }
 
 /** Copy and paste, by key, by word and by the system's own paste. */
 export function useCopying(copying: Copying): Command[] {
-  const { project, document, what, items, said, hint, layer } = copying;
+  const { project, document, thing, hint, onto } = copying;
   const { of, said: copied } = useCopied();
   const work = useWork(document);
-  const copy = () => {
-    useCopied.setState({ of: { project, document, at: seen(document) ?? 0, what, items }, said: said ?? "" });
-    useBench.getState().notify(tr`Copied ${said}.`);
-  };
   const paste = () => {
     if (!of) return;
     work(() =>
@@ -46,7 +54,7 @@ export function useCopying(copying: Copying): Command[] {
         api.POST("/api/projects/{project}/documents/{document}/paste", {
           ...at(project, document),
           headers,
-          body: { of, layer: layer ?? null },
+          body: { of, onto: onto?.[of.what]?.id ?? null, called: onto?.[of.what]?.name ?? "" },
         }),
       ),
     );
@@ -64,15 +72,15 @@ export function useCopying(copying: Copying): Command[] {
   return [
     {
       id: "copy",
-      name: said ? tr`Copy ${said}` : tr("Copy"),
+      name: thing ? tr`Copy ${thing.said}` : tr("Copy"),
       group: "Change",
       key: "mod+c",
       hidden: true,
-      cannot: said ? undefined : hint,
+      cannot: thing ? undefined : hint,
       does: tr("Copy it, to paste here, on another sheet, in another project."),
       means: tr("clipboard duplicate"),
       likely: 2,
-      run: copy,
+      run: () => thing && copy(project, document, thing),
     },
     {
       id: "paste",

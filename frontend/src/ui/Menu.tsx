@@ -3,7 +3,9 @@ import type { ReactNode } from "react";
 
 export interface MenuItem {
   name: string;
-  run: () => void;
+  /** What it is called where nothing beside it tells what it is done with. */
+  label?: string;
+  run: () => unknown;
   /** Why it cannot be done now. */
   cannot?: string;
   key?: string;
@@ -21,7 +23,7 @@ export function MenuLine({ item }: { item: MenuItem }) {
   return (
     <>
       <span className={item.wrong ? "text-wrong" : ""}>
-        {item.name}
+        {item.label ?? item.name}
         {item.cannot && <span className="block text-[0.86rem] text-quiet">{item.cannot}</span>}
       </span>
       {item.key && <span className="text-quiet">{item.key}</span>}
@@ -42,7 +44,12 @@ export function Menu(props: { label: string; items: MenuItem[]; children?: React
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" className={SURFACE}>
           {props.items.map((item) => (
-            <DropdownMenu.Item key={item.name} disabled={!!item.cannot} onSelect={item.run} className={LINE}>
+            <DropdownMenu.Item
+              key={item.name}
+              disabled={!!item.cannot}
+              onSelect={() => void item.run()}
+              className={LINE}
+            >
               <MenuLine item={item} />
             </DropdownMenu.Item>
           ))}

@@ -1,7 +1,13 @@
-import { tr } from "../words/words";
+import { language, tr } from "../words/words";
+
 /** A moment as day and time, as the reader writes them. */
 export function when(at: string): string {
-  return new Date(at).toLocaleString(undefined, { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
+  return new Date(at).toLocaleString(language() === "en" ? undefined : language(), {
+    day: "numeric",
+    month: "short",
+    hour: "2-digit",
+    minute: "2-digit",
+  });
 }
 
 const SPANS: [unit: Intl.RelativeTimeFormatUnit, seconds: number][] = [
@@ -16,7 +22,7 @@ const SPANS: [unit: Intl.RelativeTimeFormatUnit, seconds: number][] = [
 export function ago(at: string, now = Date.now()): string {
   const seconds = Math.max(0, (now - Date.parse(at)) / 1000);
   const [unit, length] = SPANS.findLast(([, span]) => seconds >= span) ?? SPANS[0]!;
-  return new Intl.RelativeTimeFormat("en", { numeric: "auto" }).format(-Math.floor(seconds / length), unit);
+  return new Intl.RelativeTimeFormat(language(), { numeric: "auto" }).format(-Math.floor(seconds / length), unit);
 }
 
 /** Bytes in the unit that suits them. */

@@ -95,7 +95,7 @@ export function View3D(props: ViewProps) {
       onMenu: (at) => {
         const { left, top, width, height } = frame.current!.getBoundingClientRect();
         hands()?.onMenu?.({ x: at.x - left, y: at.y - top, width, height });
-        useCanvasMenu.setState({ at });
+        useCanvasMenu.setState({ at, doings: null });
       },
       onWheel: ({ x, y, width, height }, delta) =>
         look((orbit) => zoomed(orbit, Math.exp(delta * 0.0012), x, y, width, height)),

@@ -21,43 +21,51 @@ export function retelling(catalogue: Readonly<Record<string, string>>): (sentenc
     // the one that says the most by itself is meant
     .sort(([a], [b]) => weight(b) - weight(a))
     .map(([english, says]): Pattern => ({ reads: reader(english), says }));
-  const known = new Map<string, string>();
 
-  function whole(sentence: string): string | undefined {
-    if (Object.hasOwn(catalogue, sentence)) return catalogue[sentence];
+  function byPattern(sentence: string): string | undefined {
     for (const { reads, says } of patterns) {
       const found = reads.exec(sentence);
       if (found) return filled(says, found.slice(1).map(tell));
     }
   }
 
-  /** Of several told in one: sentences after one another, or what an edit changed. */
+  /** Of several told in one, sentences after one another or what an edit changed: each of them, where all are known. */
   function parted(sentence: string): string | undefined {
     for (const between of [". ", ": ", ", ", "; "]) {
       const at = sentence.indexOf(between);
       if (at < 0) continue;
-      const first = tell(sentence.slice(0, between === ". " ? at + 1 : at));
-      const rest = tell(sentence.slice(at + between.length));
       const joint = between === ". " ? " " : between;
-      if (first + joint + rest !== sentence) return first + joint + rest;
+      const first = known(sentence.slice(0, at + between.length - joint.length));
+      const rest = sentence.slice(at + between.length);
+      // what a colon leads to may be a name
+      const last = known(rest) ?? (between === ": " ? rest : undefined);
+      if (first !== undefined && last !== undefined) return first + joint + last;
     }
-  }
-
-  function tell(sentence: string): string {
-    if (!/\p{L}{2}/u.test(sentence)) return sentence;
-    const before = known.get(sentence);
-    if (before !== undefined) return before;
-    const said = whole(sentence) ?? inOtherCase(sentence) ?? parted(sentence) ?? sentence;
-    known.set(sentence, said);
-    return said;
   }
 
   /** What begins a sentence here may stand within one elsewhere, or the other way about. */
   function inOtherCase(sentence: string): string | undefined {
     const first = sentence[0]!;
     const other = first === first.toUpperCase() ? first.toLowerCase() : first.toUpperCase();
-    const said = other === first ? undefined : whole(other + sentence.slice(1));
-    if (said) return (other === other.toLowerCase() ? said[0]!.toUpperCase() : said[0]!.toLowerCase()) + said.slice(1);
+    const swapped = other + sentence.slice(1);
+    const said = other === first ? undefined : (exact(swapped) ?? byPattern(swapped));
+    if (said) return (first === first.toUpperCase() ? said[0]!.toUpperCase() : said[0]!.toLowerCase()) + said.slice(1);
+  }
+
+  function exact(sentence: string): string | undefined {
+    return Object.hasOwn(catalogue, sentence) ? catalogue[sentence] : undefined;
+  }
+
+  const before = new Map<string, string | undefined>();
+  function known(sentence: string): string | undefined {
+    if (!/\p{L}{2}/u.test(sentence)) return undefined;
+    if (!before.has(sentence))
+      before.set(sentence, exact(sentence) ?? parted(sentence) ?? byPattern(sentence) ?? inOtherCase(sentence));
+    return before.get(sentence);
+  }
+
+  function tell(sentence: string): string {
+    return known(sentence) ?? sentence;
   }
 
   return tell;

@@ -7,18 +7,26 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
+import numpy as np
 from pydantic import BaseModel, Field
 
 from hollow_marble.application.editing import Editing, Hand, Made, Proposal
+from hollow_marble.application.sheets.selections import selection_of
 from hollow_marble.application.sheets.strokes import copied_strokes, new_id, open_ink_layer
+from hollow_marble.application.sheets.tone import tile_assets
+from hollow_marble.application.sheets.views import view_copied
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.documents.edit import Asset, find
+from hollow_marble.core.ink import paint
+from hollow_marble.core.ink.stamp import clipped
+from hollow_marble.documents.edit import Asset, Edit, find
 from hollow_marble.documents.form.edits import AddPart
 from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.naming import payloads
-from hollow_marble.documents.sheet.edits import ChangeStrokes
-from hollow_marble.documents.sheet.model import InkLayer, Sheet
-from hollow_marble.documents.studio.edits import SetLight
+from hollow_marble.documents.sheet import painting
+from hollow_marble.documents.sheet.edits import ChangeStrokes, PaintTone
+from hollow_marble.documents.sheet.model import InkLayer, Sheet, ToneLayer
+from hollow_marble.documents.sheet.raster.ink import InkDrawer
+from hollow_marble.documents.studio.edits import SetCamera, SetFinish, SetLamp, SetLight
 from hollow_marble.documents.studio.model import Studio
 from hollow_marble.store.assets import load_asset
 from hollow_marble.store.library import Project
@@ -33,37 +41,114 @@ class CopyOf(BaseModel):
     project: str
     document: str
     at: int = Field(ge=0, le=2**53)
-    what: Literal["lines", "part", "light"]
-    items: Annotated[list[str], Field(max_length=20_000)] = []
+    what: Literal["lines", "view", "paint", "part", "light", "lamp", "camera", "finish"]
+    items: Annotated[list[str], Field(max_length=20_000)] = Field(
+        [], description="ids; of paint its layer, and what is selected of it"
+    )
 
 
 class PasteRequest(BaseModel):
-    """`layer` is where lines go; the topmost open ink layer where it is left out."""
+    """`onto` is the layer, lamp or part it goes on, called so; where it is left out, what comes nearest to where it was."""
 
     of: CopyOf
-    layer: str | None = None
+    onto: str | None = None
+    called: str = Field("", max_length=60)
+
+
+GOES: dict[str, tuple[type, str]] = {
+    "lines": (Sheet, "a sheet"),
+    "view": (Sheet, "a sheet"),
+    "paint": (Sheet, "a sheet"),
+    "part": (Form, "a form"),
+    "light": (Studio, "a studio"),
+    "lamp": (Studio, "a studio"),
+    "camera": (Studio, "a studio"),
+    "finish": (Studio, "a studio"),
+}
+"""What kind of document each thing lies in, and is pasted into."""
 
 
 def paste(editing: Editing, project: Project, ident: str, wish: PasteRequest, hand: Hand) -> Made:
     """Put what was copied into a document."""
     source = editing.workspace.project(wish.of.project)
     state: Any = source.ledger.state(wish.of.document, wish.of.at or None, at_head=False)
-    same = source is project and wish.of.document == ident
+    goes, place = GOES[wish.of.what]
 
     def compose(target: Any) -> Proposal:
-        if wish.of.what == "lines" and isinstance(target, Sheet) and isinstance(state, Sheet):
-            return _lines(editing, source, wish, state, target, same)
-        if wish.of.what == "part" and isinstance(target, Form) and isinstance(state, Form):
-            return _part(source, wish, state, target)
-        if wish.of.what == "light" and isinstance(target, Studio) and isinstance(state, Studio):
-            return Proposal(SetLight(lamps=state.setting.lamps, sweep=state.setting.sweep))
-        goes = {"lines": "a sheet", "part": "a form", "light": "a studio"}[wish.of.what]
-        raise HollowMarbleError(f"What was copied goes into {goes}. Open one and paste there.")
+        match state, target:
+            case Sheet(), Sheet() if goes is Sheet:
+                return _drawn(editing, (source, wish, state), (project, ident, target))
+            case Form(), Form() if goes is Form:
+                return _part(source, wish, state, target)
+            case Studio(), Studio() if goes is Studio:
+                return Proposal(_setting(wish, state, target))
+        raise HollowMarbleError(f"What was copied goes into {place}. Open one and paste there.")
 
     return editing.make(project, ident, compose, hand)
 
 
-def _lines(editing: Editing, source: Project, wish: PasteRequest, state: Sheet, target: Sheet, same: bool) -> Proposal:
+def _first(wish: PasteRequest) -> str:
+    return wish.of.items[0] if wish.of.items else ""
+
+
+def _setting(wish: PasteRequest, state: Studio, target: Studio) -> Edit:
+    """A studio's light as a whole, or one thing of its setting."""
+    setting = state.setting
+    if wish.of.what == "light":
+        return SetLight(lamps=setting.lamps, sweep=setting.sweep)
+    if wish.of.what == "camera":
+        return SetCamera(camera=setting.camera)
+    if wish.of.what == "finish":
+        finish = setting.finishes.get(_first(wish))
+        if finish is None or wish.onto is None:
+            raise HollowMarbleError("Choose a part that has a finish to copy, and one to paste it on.")
+        return SetFinish(part=wish.onto, name=wish.called or "the part", finish=finish)
+    lamp = find(setting.lamps, _first(wish), "lamp")
+    same = next((other for other in target.setting.lamps if other.role == lamp.role), None)
+    onto = find(target.setting.lamps, wish.onto, "lamp") if wish.onto else same
+    return SetLamp(lamp=lamp.model_copy(update={"id": onto.id, "role": onto.role} if onto else {}))
+
+
+From = tuple[Project, PasteRequest, Sheet]
+Onto = tuple[Project, str, Sheet]
+
+
+def _drawn(editing: Editing, of: From, onto: Onto) -> Proposal:
+    """Lines, a view or paint of a sheet."""
+    (source, wish, state), (project, ident, target) = of, onto
+    if wish.of.what == "paint":
+        return _paint(editing, of, onto)
+    ink = editing.workspace.raster(source, wish.of.document).ink
+    by = (BESIDE, BESIDE) if source is project and wish.of.document == ident else (0.0, 0.0)
+    if wish.of.what == "view":
+        return view_copied(ink, state, find(state.views, _first(wish), "view"), target, by)
+    return _lines(ink, wish, state, target, by)
+
+
+def _paint(editing: Editing, of: From, onto: Onto) -> Proposal:
+    """Selected paint laid over what is on a tone layer, at the same place of the page."""
+    (source, wish, state), (project, ident, target) = of, onto
+    layer = painting.tone_layer(state, _first(wish))
+    chosen = selection_of(editing.workspace, source, wish.of.items[1] if len(wish.of.items) > 1 else None)
+    if chosen is None:
+        raise HollowMarbleError("Nothing is selected yet. Select something first.")
+    shown = [other.id for other in target.layers if isinstance(other, ToneLayer) and not other.locked]
+    if not wish.onto and not shown:
+        raise HollowMarbleError("There is no open tone layer to paste on. Add one first.")
+    goal = painting.tone_layer(target, wish.onto or shown[-1])
+    rect = left, top, right, bottom = clipped(clipped(chosen.rect, painting.page_of(state)), painting.page_of(target))
+    cover = chosen.within(rect)[..., None].astype(np.float32) / np.float32(255)
+    with editing.workspace.pixels_of(source, wish.of.document, state) as raster:
+        piece = raster.raw(layer.id)[top:bottom, left:right] * cover
+    with editing.workspace.pixels_of(project, ident, target) as raster:
+        tiles = painting.exchanged(raster, target, goal.id, rect, lambda under: paint.over(under, piece))
+    if not tiles.names:
+        raise HollowMarbleError("There was no paint of that layer in the selection. Select some and copy again.")
+    said = f"Pasted paint on {goal.name}"
+    return Proposal(PaintTone(layer=goal.id, tiles=tiles.names, said=said[:120]), tile_assets(tiles))
+
+
+def _lines(ink: InkDrawer, wish: PasteRequest, state: Sheet, target: Sheet, by: tuple[float, float]) -> Proposal:
     wanted = set(wish.of.items)
     found = [
         stroke
@@ -74,16 +159,14 @@ def _lines(editing: Editing, source: Project, wish: PasteRequest, state: Sheet, 
     ]
     if not found:
         raise HollowMarbleError("The lines that were copied are no longer there. Copy them again.")
-    layer = wish.layer or open_ink_layer(target, "to paste on")
-    ink = editing.workspace.raster(source, wish.of.document).ink
-    by = (BESIDE, BESIDE) if same else (0.0, 0.0)
+    layer = wish.onto or open_ink_layer(target, "to paste on")
     added, assets = copied_strokes(ink, found, by)
     said = "Pasted a line" if len(added) == 1 else f"Pasted {len(added)} lines"
     return Proposal(ChangeStrokes(layer=layer, added=added, said=said), assets)
 
 
 def _part(source: Project, wish: PasteRequest, state: Form, target: Form) -> Proposal:
-    part = find(state.parts, wish.of.items[0] if wish.of.items else "", "part")
+    part = find(state.parts, _first(wish), "part")
     if part.takes_in_others:
         raise HollowMarbleError(f"{part.name} is made with other parts. Copy it where they are.")
     names = {other.name for other in target.parts}

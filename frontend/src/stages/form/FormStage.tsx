@@ -111,9 +111,7 @@ export default function FormStage({ project, documents }: StageProps) {
   const copying = useCopying({
     project,
     document: row.id,
-    what: "part",
-    items: active ? [active.id] : [],
-    said: active?.name,
+    thing: active && { what: "part", items: [active.id], said: active.name },
     hint: tr("There is no part to copy yet."),
   });
 

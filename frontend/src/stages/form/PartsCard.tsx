@@ -1,7 +1,9 @@
 import type { Shapes } from "../../api/client";
 import { type Edit, newId } from "../../api/queries";
+import { type Doing, menuOf } from "../../bench/Doings";
 import { Button, Card, Choice } from "../../ui/controls";
 import { useReading } from "../../ui/numbers/reading";
+import { OneStop } from "../../ui/OneStop";
 import type { PartMesh } from "../../view3d/partMesh";
 import { tr } from "../../words/words";
 import { anchorPlace, lengthOf } from "./Overlay";
@@ -21,35 +23,37 @@ export function PartsCard({ form, active, edit }: PartsProps) {
   );
   return (
     <Card title={tr("Parts")} aside={parts.length ? "" : tr("none yet")}>
-      {groups.map((group) => {
-        const members = parts.filter((part) => (part.group ?? "") === group);
-        const shown = members.some((part) => part.visible !== false);
-        return (
-          <div key={group}>
-            {group && (
-              <div className="flex items-center gap-2 text-quiet">
-                <button
-                  type="button"
-                  aria-label={tr`${shown ? tr("Hide") : tr("Show")} the group ${group}`}
-                  onClick={async () => {
-                    for (const part of members) {
-                      if ((part.visible !== false) === shown)
-                        await edit({ kind: "change_part", part: part.id, visible: !shown });
-                    }
-                  }}
-                  className="min-h-[24px] w-[24px]"
-                >
-                  {shown ? "●" : "○"}
-                </button>
-                {group}
-              </div>
-            )}
-            {members.map((part) => (
-              <PartRow key={part.id} part={part} active={part.id === active?.id} edit={edit} />
-            ))}
-          </div>
-        );
-      })}
+      <OneStop>
+        {groups.map((group) => {
+          const members = parts.filter((part) => (part.group ?? "") === group);
+          const shown = members.some((part) => part.visible !== false);
+          return (
+            <div key={group}>
+              {group && (
+                <div className="flex items-center gap-2 text-quiet">
+                  <button
+                    type="button"
+                    aria-label={tr`${shown ? tr("Hide") : tr("Show")} the group ${group}`}
+                    onClick={async () => {
+                      for (const part of members) {
+                        if ((part.visible !== false) === shown)
+                          await edit({ kind: "change_part", part: part.id, visible: !shown });
+                      }
+                    }}
+                    className="min-h-[24px] w-[24px]"
+                  >
+                    {shown ? "●" : "○"}
+                  </button>
+                  {group}
+                </div>
+              )}
+              {members.map((part) => (
+                <PartRow key={part.id} part={part} active={part.id === active?.id} edit={edit} />
+              ))}
+            </div>
+          );
+        })}
+      </OneStop>
     </Card>
   );
 }
@@ -57,8 +61,26 @@ export function PartsCard({ form, active, edit }: PartsProps) {
 function PartRow({ part, active, edit }: { part: Shapes["Part"]; active: boolean; edit: PartsProps["edit"] }) {
   const { solo, set } = useFormStage();
   const change = (fields: Partial<Shapes["ChangePart"]>) => edit({ kind: "change_part", part: part.id, ...fields });
+  const doings: Doing[] = [
+    {
+      name: solo === part.id ? tr("all") : tr("only"),
+      label: solo === part.id ? tr`Show all again, not only ${part.name}` : tr`Look only at ${part.name}`,
+      pressed: solo === part.id,
+      run: () => set({ solo: solo === part.id ? null : part.id, part: part.id, items: [] }),
+    },
+    {
+      name: part.locked ? tr("locked") : tr("lock"),
+      label: part.locked ? tr`Unlock ${part.name}` : tr`Lock ${part.name}`,
+      pressed: part.locked,
+      run: () => change({ locked: !part.locked }),
+    },
+    { name: tr("remove"), label: tr`Remove ${part.name}`, run: () => edit({ kind: "remove_part", part: part.id }) },
+  ];
+  const pick = () => set({ part: part.id, items: [] });
   return (
     <div
+      data-row
+      {...menuOf(doings, pick)}
       className={`-mx-4 flex items-center gap-2 border-l-[3px] px-[0.8rem] ${active ? "border-act bg-raised" : "border-transparent"} ${part.group ? "pl-[1.4rem]" : ""}`}
     >
       <button
@@ -69,37 +91,15 @@ function PartRow({ part, active, edit }: { part: Shapes["Part"]; active: boolean
       >
         {part.visible ? "●" : "○"}
       </button>
-      <button
-        type="button"
-        onClick={() => set({ part: part.id, items: [] })}
-        className="flex-1 truncate py-0.5 text-left"
-      >
+      <button type="button" aria-current={active} onClick={pick} className="flex-1 truncate py-0.5 text-left">
         {part.name}
         {part.link ? <span className="text-quiet"> {tr("linked")}</span> : ""}
       </button>
-      <Button
-        weight="quiet"
-        label={`${solo === part.id ? tr("Show all again, not only") : tr("Look only at")} ${part.name}`}
-        pressed={solo === part.id}
-        onClick={() => set({ solo: solo === part.id ? null : part.id, part: part.id, items: [] })}
-      >
-        {tr("only")}
-      </Button>
-      <Button
-        weight="quiet"
-        label={`${part.locked ? tr("Unlock") : tr("Lock")} ${part.name}`}
-        pressed={part.locked}
-        onClick={() => change({ locked: !part.locked })}
-      >
-        {part.locked ? tr("locked") : tr("lock")}
-      </Button>
-      <Button
-        weight="quiet"
-        label={tr`Remove ${part.name}`}
-        onClick={() => edit({ kind: "remove_part", part: part.id })}
-      >
-        {tr("remove")}
-      </Button>
+      {doings.map(({ name, label, pressed, run }) => (
+        <Button key={label} weight="quiet" label={label} pressed={pressed} onClick={run}>
+          {name}
+        </Button>
+      ))}
     </div>
   );
 }

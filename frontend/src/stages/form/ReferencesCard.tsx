@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import { type Edit, newId, useSheet } from "../../api/queries";
+import { type Doing, Doings, menuOf } from "../../bench/Doings";
 import { Button, Card, Choice } from "../../ui/controls";
 import { holdOn } from "../../ui/knobs";
 import { NumberField, SliderField } from "../../ui/numbers/NumberField";
@@ -114,22 +115,27 @@ function Pinned(props: { project: string; reference: Shapes["Reference"]; edit: 
       </p>
     );
   }
+  const doings: Doing[] = [
+    {
+      name: (reference.visible ?? true) ? tr("hide") : tr("show"),
+      label: (reference.visible ?? true) ? tr`Hide ${view.name}` : tr`Show ${view.name}`,
+      run: () => change({ visible: !(reference.visible ?? true) }),
+    },
+    {
+      name: tr("away"),
+      label: tr`Take ${view.name} away`,
+      run: () => edit({ kind: "unpin_reference", id: reference.id }),
+    },
+  ];
   return (
-    <section aria-label={tr`Reference ${view.name}`} className="space-y-1.5 border-vein border-b pb-2">
+    <section
+      aria-label={tr`Reference ${view.name}`}
+      {...menuOf(doings)}
+      className="space-y-1.5 border-vein border-b pb-2"
+    >
       <div className="flex items-center justify-between">
         <span className="font-medium">{view.name}</span>
-        <span className="flex">
-          <Button weight="quiet" onClick={() => change({ visible: !(reference.visible ?? true) })}>
-            {(reference.visible ?? true) ? tr("hide") : tr("show")}
-          </Button>
-          <Button
-            weight="quiet"
-            label={tr`Take ${view.name} away`}
-            onClick={() => edit({ kind: "unpin_reference", id: reference.id })}
-          >
-            {tr("away")}
-          </Button>
-        </span>
+        <Doings className="flex" doings={doings} />
       </div>
       {reference.plane === "sketch" ? (
         <InSketch sheet={data!.body} view={view} />

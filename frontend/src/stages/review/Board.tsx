@@ -1,7 +1,9 @@
 import type { Shapes } from "../../api/client";
+import { type Doing, menuOf } from "../../bench/Doings";
 import { Empty } from "../../bench/Empty";
 import { useBench } from "../../bench/store";
 import { Button } from "../../ui/controls";
+import { OneStop } from "../../ui/OneStop";
 import { Picture, pictureOf } from "../../ui/Picture";
 import { tr } from "../../words/words";
 
@@ -31,11 +33,12 @@ export function TakesOnTheBoard(props: {
   takes: Take[];
   current: Take | undefined;
   onChoose: (take: string) => void;
+  doingsOf: (take: Take) => Doing[];
 }) {
   return (
-    <ul aria-label={tr("Takes on the board")} className="mt-4 flex h-20 shrink-0 gap-3 overflow-x-auto">
+    <OneStop as="ul" aria-label={tr("Takes on the board")} className="mt-4 flex h-20 shrink-0 gap-3 overflow-x-auto">
       {props.takes.map((take) => (
-        <li key={take.id}>
+        <li key={take.id} {...menuOf(props.doingsOf(take), () => props.onChoose(take.id))}>
           <button
             type="button"
             onClick={() => props.onChoose(take.id)}
@@ -46,6 +49,6 @@ export function TakesOnTheBoard(props: {
           </button>
         </li>
       ))}
-    </ul>
+    </OneStop>
   );
 }

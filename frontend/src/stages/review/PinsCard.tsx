@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
+import { type Doing, Doings, menuOf } from "../../bench/Doings";
 import { Button, Card } from "../../ui/controls";
 import { when } from "../../ui/when";
 import { tr } from "../../words/words";
@@ -32,23 +33,33 @@ export function CommentCard(props: { take: string | undefined; onPin: (text: str
 /** What was said about a picture, and whether it is done. */
 export function PinsCard({ pins, edit }: { pins: Shapes["Pin"][]; edit: Edit }) {
   const open = pins.filter((item) => !item.resolved).length;
+  const doingsOf = (pin: Shapes["Pin"], index: number): Doing[] => [
+    {
+      name: pin.resolved ? tr("open again") : tr("resolve"),
+      label: pin.resolved ? tr`Open pin ${index + 1}` : tr`Resolve pin ${index + 1}`,
+      run: () => edit({ kind: "resolve_pin", id: pin.id, resolved: !pin.resolved }),
+    },
+    {
+      name: tr("remove"),
+      label: tr`Remove pin ${index + 1}`,
+      run: () => edit({ kind: "remove_pin", id: pin.id }),
+    },
+  ];
   return (
     <Card title={tr("Pins")} aside={pins.length ? tr`${open} open` : tr("none yet")}>
       {pins.map((item, index) => (
-        <div key={item.id} className={item.resolved ? "text-quiet line-through" : ""}>
+        <div
+          key={item.id}
+          {...menuOf(doingsOf(item, index))}
+          className={item.resolved ? "text-quiet line-through" : ""}
+        >
           <p>
             <b className="mr-1 font-semibold text-pick">{index + 1}</b>
             {item.text}
           </p>
           <p className="flex items-baseline gap-2 text-[0.92rem] text-quiet">
             {item.who}, {when(item.at)}
-            <Button
-              weight="quiet"
-              label={tr`${item.resolved ? tr("Open") : tr("Resolve")} pin ${index + 1}`}
-              onClick={() => edit({ kind: "resolve_pin", id: item.id, resolved: !item.resolved })}
-            >
-              {item.resolved ? tr("open again") : tr("resolve")}
-            </Button>
+            <Doings className="flex" doings={doingsOf(item, index)} />
           </p>
         </div>
       ))}

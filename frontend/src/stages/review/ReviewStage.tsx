@@ -3,8 +3,11 @@ import type { Shapes } from "../../api/client";
 import { newId, useBoard, useEdit, useTakes, useThread } from "../../api/queries";
 import { useAddressedView } from "../../bench/address";
 import { withWords } from "../../bench/commands";
+import type { Doing } from "../../bench/Doings";
 import { type StageProps, useSettings } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
+import { pictureOf } from "../../ui/Picture";
+import { save } from "../../ui/save";
 import { tr } from "../../words/words";
 import { EmptyBoard, TakesOnTheBoard } from "./Board";
 import { CommentCard, PinsCard } from "./PinsCard";
@@ -48,6 +51,15 @@ export default function ReviewStage({ project, documents }: StageProps) {
       pair.find((candidate) => candidate.id !== take.id) ?? hung.find((candidate) => candidate.id !== take.id);
     if (other) edit({ kind: "compare_pair", left: other.id, right: take.id });
   };
+  const doingsOf = (take: Take): Doing[] => [
+    {
+      name: tr("Compare with this"),
+      cannot: hung.length > 1 ? undefined : tr("Hang two takes first."),
+      run: () => compare(take),
+    },
+    { name: tr("Take it down"), run: () => edit({ kind: "take_down", take: take.id }) },
+    { name: tr("Save as PNG"), run: () => save(pictureOf(project, take), `${take.name} ${take.quality}.png`) },
+  ];
   const commands = withWords(
     [
       { id: "look", name: tr("Look"), group: "Board", key: "l", active: !pinning, run: () => setPinning(false) },
@@ -109,7 +121,13 @@ export default function ReviewStage({ project, documents }: StageProps) {
                 setAsked({ take, x, y });
               }}
             />
-            <TakesOnTheBoard project={project} takes={hung} current={current} onChoose={setChosen} />
+            <TakesOnTheBoard
+              project={project}
+              takes={hung}
+              current={current}
+              onChoose={setChosen}
+              doingsOf={doingsOf}
+            />
           </div>
         )
       }

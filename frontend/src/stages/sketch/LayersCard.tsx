@@ -2,8 +2,10 @@ import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import type { AnyEdit, Edit } from "../../api/queries";
 import { BLEND_MODES } from "../../api/values";
+import { type Doing, Doings, menuOf } from "../../bench/Doings";
 import { Button, Card, ColourField, Switch, TextField } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
+import { OneStop } from "../../ui/OneStop";
 import { tr } from "../../words/words";
 import { useSketch } from "./store";
 
@@ -36,9 +38,9 @@ export function LayersCard(props: LayersProps) {
   };
   return (
     <Card title={tr("Layers")} aside={tr("top first")}>
-      <ul aria-label={tr("Layers")}>
+      <OneStop as="ul" aria-label={tr("Layers")}>
         <Rows {...props} group={null} depth={0} dragged={dragged} onDrag={setDragged} onDrop={drop} />
-      </ul>
+      </OneStop>
       {active && <ActiveLayer {...props} active={active} />}
     </Card>
   );
@@ -81,6 +83,8 @@ function Rows(
       }}
     >
       <div
+        data-row
+        {...menuOf(doingsOf(item, props), () => set({ layer: item.id }))}
         className={`-mx-4 flex items-center gap-2 border-l-[3px] px-[0.8rem] py-0.5 ${item.id === layer ? "border-act bg-raised" : "border-transparent"} ${dragged && over === item.id ? "outline outline-1 outline-pick" : ""}`}
         style={{ paddingLeft: `${0.8 + depth}rem` }}
       >
@@ -123,12 +127,9 @@ function about(layer: Layer): string {
 }
 
 function ActiveLayer(props: LayersProps & { active: Layer }) {
-  const { sheet, active, edit } = props;
+  const { active, edit } = props;
   const change = (fields: Partial<Shapes["ChangeLayer"]>) =>
     edit({ kind: "change_layer", layer: active.id, ...fields } as AnyEdit);
-  const fellows = sheet.layers.filter((other) => other.group === active.group);
-  const place = fellows.findIndex((other) => other.id === active.id);
-  const move = (to: number) => edit({ kind: "move_layer", layer: active.id, group: active.group ?? null, place: to });
   return (
     <div className="space-y-1.5 pt-1">
       <TextField label={tr("Name")} value={active.name} onChange={(name) => change({ name })} />
@@ -186,43 +187,33 @@ function ActiveLayer(props: LayersProps & { active: Layer }) {
           )}
         </>
       )}
-      <div className="flex flex-wrap gap-x-4">
-        <Button weight="quiet" disabled={place >= fellows.length - 1} onClick={() => move(place + 1)}>
-          {tr("Up")}
-        </Button>
-        <Button weight="quiet" disabled={place <= 0} onClick={() => move(place - 1)}>
-          {tr("Down")}
-        </Button>
-        {active.group && (
-          <Button
-            weight="quiet"
-            onClick={() => {
-              const group = sheet.layers.find((other) => other.id === active.group)!;
-              const around = sheet.layers.filter((other) => other.group === group.group);
-              edit({
-                kind: "move_layer",
-                layer: active.id,
-                group: group.group ?? null,
-                place: around.indexOf(group) + 1,
-              });
-            }}
-          >
-            {tr("Out of the group")}
-          </Button>
-        )}
-        <Button weight="quiet" onClick={() => props.onDuplicate(active.id)}>
-          {tr("Duplicate")}
-        </Button>
-        <Button weight="quiet" disabled={place <= 0} onClick={() => props.onMerge(active.id)}>
-          {tr("Merge down")}
-        </Button>
-        <Button weight="quiet" onClick={() => props.onSelectPaint(active.id)}>
-          {tr("Select its paint")}
-        </Button>
-        <Button weight="quiet" onClick={() => edit({ kind: "remove_layer", layer: active.id })}>
-          {tr("Remove")}
-        </Button>
-      </div>
+      <Doings doings={doingsOf(active, props)} />
     </div>
   );
+}
+
+/** What can be done with a layer as a whole. */
+function doingsOf(layer: Layer, props: LayersProps): Doing[] {
+  const { sheet, edit } = props;
+  const fellows = sheet.layers.filter((other) => other.group === layer.group);
+  const place = fellows.findIndex((other) => other.id === layer.id);
+  const to = (group: string | null, to: number) => () =>
+    edit({ kind: "move_layer", layer: layer.id, group, place: to });
+  const within = layer.group ?? null;
+  const lowest = place <= 0 ? tr("It is the lowest here.") : undefined;
+  const group = sheet.layers.find((other) => other.id === layer.group);
+  const around = sheet.layers.filter((other) => group && other.group === group.group);
+  return [
+    {
+      name: tr("Up"),
+      cannot: place >= fellows.length - 1 ? tr("It is the topmost here.") : undefined,
+      run: to(within, place + 1),
+    },
+    { name: tr("Down"), cannot: lowest, run: to(within, place - 1) },
+    ...(group ? [{ name: tr("Out of the group"), run: to(group.group ?? null, around.indexOf(group) + 1) }] : []),
+    { name: tr("Duplicate"), run: () => props.onDuplicate(layer.id) },
+    { name: tr("Merge down"), cannot: lowest, run: () => props.onMerge(layer.id) },
+    { name: tr("Select its paint"), run: () => props.onSelectPaint(layer.id) },
+    { name: tr("Remove"), run: () => edit({ kind: "remove_layer", layer: layer.id }) },
+  ];
 }

@@ -111,12 +111,12 @@ export function LightOptions(props: { project: string; document: string; head: n
               <button
                 key={name}
                 type="button"
-                aria-label={tr`Draw with ${name}, ${grey}`}
+                aria-label={tr`Draw with ${tr(name)}, ${grey}`}
                 onClick={() => set({ colour: grey })}
                 className="border border-vein text-[0.86rem] text-quiet"
               >
                 <span data-pigment className="block h-[1.5rem]" style={{ background: grey }} />
-                {name}
+                {tr(name)}
               </button>
             );
           })}

@@ -54,7 +54,7 @@ export function SheetCanvas(props: CanvasProps) {
           keepView("Sketch", document, inWords(middle));
         }}
         onEnd={turnedPen}
-        onMenu={(place) => useCanvasMenu.setState({ at: place })}
+        onMenu={(place) => useCanvasMenu.setState({ at: place, doings: null })}
         onBegin={() => setBegun(document)}
         onStroke={ink.keep}
         onDrag={(trail, phase, event) => {

@@ -81,11 +81,20 @@ export default function SketchStage({ project, documents }: StageProps) {
   const copying = useCopying({
     project,
     document: row.id,
-    what: "lines",
-    items: sketch.lines.map((line) => line.id),
-    said: count ? (count === 1 ? tr("a line") : tr`${count} lines`) : undefined,
-    hint: tr("Pick lines first, with Lines."),
-    layer: layer?.kind === "ink" ? layer.id : undefined,
+    thing: count
+      ? {
+          what: "lines",
+          items: sketch.lines.map((line) => line.id),
+          said: count === 1 ? tr("a line") : tr`${count} lines`,
+        }
+      : sketch.selection && layer?.kind === "tone"
+        ? { what: "paint", items: [layer.id, sketch.selection.selection], said: tr`selected paint of ${layer.name}` }
+        : undefined,
+    hint: tr("Pick lines first, with Lines; or select paint of a tone layer."),
+    onto: {
+      lines: { id: layer?.kind === "ink" ? layer.id : undefined },
+      paint: { id: layer?.kind === "tone" ? layer.id : undefined },
+    },
   });
   const symmetry = data?.body.symmetry;
   const commands = sketchCommands({

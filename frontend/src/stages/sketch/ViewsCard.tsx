@@ -1,7 +1,10 @@
 import type { Shapes } from "../../api/client";
 import { type Edit, useProject, useWork } from "../../api/queries";
 import { carries, putDown } from "../../bench/carrying";
-import { Button, Card, TextField } from "../../ui/controls";
+import { copy } from "../../bench/copying";
+import { type Doing, Doings, menuOf } from "../../bench/Doings";
+import { Card, TextField } from "../../ui/controls";
+import { Menu } from "../../ui/Menu";
 import { NumberField } from "../../ui/numbers/NumberField";
 import { tr } from "../../words/words";
 import { useSketch } from "./store";
@@ -19,13 +22,63 @@ export function ViewsCard(props: {
   const { copying, fainting, set, take } = useSketch();
   const work = useWork();
   const documents = useProject(project).data?.documents ?? [];
+  const doingsOf = (view: Shapes["View"]): Doing[] => [
+    {
+      name: view.struck ? tr("Take up again") : tr("Strike out"),
+      label: view.struck ? tr`Take up again ${view.name}` : tr`Strike out ${view.name}`,
+      run: () => edit({ kind: "strike_out", id: view.id, struck: !view.struck }),
+    },
+    {
+      name: tr("Copy"),
+      label: tr`Copy ${view.name} to another place`,
+      pressed: copying === view.id,
+      run: () => {
+        set({ copying: view.id });
+        take("put copy");
+      },
+    },
+    {
+      name: tr("Faint"),
+      label: tr`Repeat ${view.name} faintly behind`,
+      pressed: fainting === view.id,
+      run: () => {
+        set({ fainting: view.id });
+        take("put faint");
+      },
+    },
+    {
+      name: tr("To Form"),
+      label: tr`Stand ${view.name} behind the form`,
+      run: () => work(() => putDown(project, documents, "Form", { kind: "view", sheet: current.id, view: view.id })),
+    },
+    {
+      name: tr("Remove"),
+      label: tr`Remove the frame of ${view.name}`,
+      run: () => edit({ kind: "remove_view", id: view.id }),
+    },
+  ];
+  const along = (view: Shapes["View"]): Doing => ({
+    name: tr("Copy, to paste in another project"),
+    run: () => copy(project, current.id, { what: "view", items: [view.id], said: tr`the view ${view.name}` }),
+  });
+  const others = sheets.filter((other) => other.id !== current.id);
+  const toSheets = (view: Shapes["View"]): Doing[] =>
+    others.map((other) => ({
+      name: other.id,
+      label: tr`Copy ${view.name} to ${other.name}`,
+      run: () => onCopyView(view.id, other.id),
+    }));
   return (
     <Card title={tr("Views")} aside={sheet.views.length ? "" : tr("none yet")}>
       {sheet.views.length === 0 && (
         <p className="text-quiet">{tr("Frame what belongs together, to pin it behind the form.")}</p>
       )}
       {sheet.views.map((view) => (
-        <div key={view.id} {...carries({ kind: "view", sheet: current.id, view: view.id })}>
+        <div
+          key={view.id}
+          {...carries({ kind: "view", sheet: current.id, view: view.id })}
+          {...menuOf([...doingsOf(view), along(view), ...toSheets(view)])}
+        >
           <TextField
             label={`${view.view}`}
             value={view.name}
@@ -41,69 +94,13 @@ export function ViewsCard(props: {
               onChange={(scale) => edit({ kind: "set_scale", view: view.id, scale })}
             />
           )}
-          <div className="-mx-2.5 flex flex-wrap">
-            <Button
-              weight="quiet"
-              label={`${view.struck ? tr("Take up again") : tr("Strike out")} ${view.name}`}
-              onClick={() => edit({ kind: "strike_out", id: view.id, struck: !view.struck })}
-            >
-              {view.struck ? tr("Take up again") : tr("Strike out")}
-            </Button>
-            <Button
-              weight="quiet"
-              label={tr`Copy ${view.name} to another place`}
-              pressed={copying === view.id}
-              onClick={() => {
-                set({ copying: view.id });
-                take("put copy");
-              }}
-            >
-              {tr("Copy")}
-            </Button>
-            {sheets.length > 1 && (
-              <select
-                aria-label={tr`Copy ${view.name} to a sheet`}
-                value=""
-                onChange={(event) => onCopyView(view.id, event.target.value)}
-                className="min-h-[24px] max-w-[6rem] border border-vein bg-raised text-quiet"
-              >
-                <option value="">{tr("to sheet…")}</option>
-                {sheets
-                  .filter((other) => other.id !== current.id)
-                  .map((other) => (
-                    <option key={other.id} value={other.id}>
-                      {other.name}
-                    </option>
-                  ))}
-              </select>
+          <div className="flex items-center justify-between">
+            <Doings doings={doingsOf(view)} />
+            {others.length > 0 && (
+              <Menu label={tr`Copy ${view.name} to a sheet`} items={toSheets(view)}>
+                {tr("to sheet…")}
+              </Menu>
             )}
-            <Button
-              weight="quiet"
-              label={tr`Repeat ${view.name} faintly behind`}
-              pressed={fainting === view.id}
-              onClick={() => {
-                set({ fainting: view.id });
-                take("put faint");
-              }}
-            >
-              {tr("Faint")}
-            </Button>
-            <Button
-              weight="quiet"
-              label={tr`Stand ${view.name} behind the form`}
-              onClick={() =>
-                work(() => putDown(project, documents, "Form", { kind: "view", sheet: current.id, view: view.id }))
-              }
-            >
-              {tr("To Form")}
-            </Button>
-            <Button
-              weight="quiet"
-              label={tr`Remove the frame of ${view.name}`}
-              onClick={() => edit({ kind: "remove_view", id: view.id })}
-            >
-              {tr("Remove")}
-            </Button>
           </div>
         </div>
       ))}

@@ -1,4 +1,5 @@
 import type { Shapes } from "../../api/client";
+import { type Doing, menuOf } from "../../bench/Doings";
 import { holdOn, KNOB } from "../../ui/knobs";
 import { tr } from "../../words/words";
 import { type Setting, useStudioHand, useStudioStage } from "./store";
@@ -9,12 +10,13 @@ interface PlanProps {
   setting: Setting;
   onDraft: (lamp: Lamp) => void;
   onDone: (lamp: Lamp) => void;
+  doingsOf: (lamp: Lamp) => Doing[];
 }
 
 const [WIDE, TALL, REACH] = [236, 170, 1500];
 
 /** Lamps from above: drag one to turn it around the product and set its distance. */
-export function PlanFromAbove({ setting, onDraft, onDone }: PlanProps) {
+export function PlanFromAbove({ setting, onDraft, onDone, doingsOf }: PlanProps) {
   const { lamp: chosen, set } = useStudioStage();
   const scale = (TALL * 0.62) / REACH;
   const centre = { x: WIDE / 2, y: TALL * 0.46 };
@@ -51,6 +53,7 @@ export function PlanFromAbove({ setting, onDraft, onDone }: PlanProps) {
             turn={-lamp.azimuth}
             half={half}
             chosen={lamp.id === chosen}
+            doings={doingsOf(lamp)}
             onPick={() => set({ lamp: lamp.id, tool: "lamp" })}
             onMove={(x, y) => {
               const [dx, dy] = [(x - centre.x) / scale, (y - centre.y) / scale];
@@ -70,7 +73,7 @@ export function PlanFromAbove({ setting, onDraft, onDone }: PlanProps) {
 }
 
 /** Lamps from the side: drag one to raise it and set its distance. */
-export function PlanFromTheSide({ setting, onDraft, onDone }: PlanProps) {
+export function PlanFromTheSide({ setting, onDraft, onDone, doingsOf }: PlanProps) {
   const { lamp: chosen, set } = useStudioStage();
   const scale = (TALL * 0.66) / REACH;
   const centre = { x: WIDE * 0.5, y: TALL * 0.8 };
@@ -99,6 +102,7 @@ export function PlanFromTheSide({ setting, onDraft, onDone }: PlanProps) {
             turn={front * lamp.height + 90}
             half={half}
             chosen={lamp.id === chosen}
+            doings={doingsOf(lamp)}
             onPick={() => set({ lamp: lamp.id, tool: "lamp" })}
             onMove={(x, y) => {
               const [dx, dy] = [Math.abs(x - centre.x) / scale, (centre.y - y) / scale];
@@ -119,12 +123,13 @@ interface MarkProps {
   turn: number;
   half: number;
   chosen: boolean;
+  doings: Doing[];
   onPick: () => void;
   onMove: (x: number, y: number) => void;
   onDone: (lamp: Lamp) => void;
 }
 
-function LampMark({ lamp, at, turn, half, chosen, onPick, onMove, onDone }: MarkProps) {
+function LampMark({ lamp, at, turn, half, chosen, doings, onPick, onMove, onDone }: MarkProps) {
   const down = (event: React.PointerEvent<SVGGElement>) => {
     onPick();
     const target = event.currentTarget;
@@ -147,7 +152,13 @@ function LampMark({ lamp, at, turn, half, chosen, onPick, onMove, onDone }: Mark
   };
   const colour = !lamp.on ? "var(--vein)" : chosen ? "var(--warn)" : "var(--ink)";
   return (
-    <g {...KNOB} aria-label={tr`${tr(lamp.role)} lamp`} className="cursor-grab" onPointerDown={down}>
+    <g
+      {...KNOB}
+      aria-label={tr`${tr(lamp.role)} lamp`}
+      className="cursor-grab"
+      onPointerDown={down}
+      {...menuOf(doings, onPick)}
+    >
       <circle cx={at.x} cy={at.y} r={13} fill="transparent" />
       <line
         x1={at.x - half}

@@ -2,15 +2,19 @@ import { answer, api, type Shapes } from "../../api/client";
 import { type Edit, useWork } from "../../api/queries";
 import { FINISHES } from "../../api/values";
 import { carries, putDown } from "../../bench/carrying";
+import { copy } from "../../bench/copying";
+import { type Doing, Doings, menuOf } from "../../bench/Doings";
 import { useBench } from "../../bench/store";
 import { Button, Card, Choice, ColourField, Row, Switch, TextField } from "../../ui/controls";
-import { Menu } from "../../ui/Menu";
 import { NumberField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
+import { OneStop } from "../../ui/OneStop";
 import { Picture, pictureOf } from "../../ui/Picture";
+import { save } from "../../ui/save";
 import { capitalised } from "../../ui/words";
 import { told, tr } from "../../words/words";
 import { PlanFromAbove, PlanFromTheSide } from "./LightingPlan";
+import { useLampDoings } from "./lampDoings";
 import { type Setting, useSetting, useStudioStage } from "./store";
 import { useStaging } from "./useStaging";
 
@@ -47,10 +51,11 @@ export function StudioInspector(props: InspectorProps) {
   );
 }
 
-function PlanCard({ project, formId, formHead, stored, onDraft, onLamp }: InspectorProps) {
+function PlanCard({ project, studio, formId, formHead, stored, edit, onDraft, onLamp }: InspectorProps) {
+  const doingsOf = useLampDoings(project, studio, edit);
   const setting = useSetting(stored);
   const facts = useStaging(project, formId, formHead || null, setting)?.facts;
-  const plan = { setting, onDraft, onDone: onLamp };
+  const plan = { setting, onDraft, onDone: onLamp, doingsOf };
   const read = useReading();
   return (
     <Card title={tr("Lighting plan")} aside={tr("above, side")}>
@@ -69,7 +74,8 @@ function PlanCard({ project, formId, formHead, stored, onDraft, onLamp }: Inspec
   );
 }
 
-function LampCard({ stored, edit }: InspectorProps) {
+function LampCard({ project, studio, stored, edit }: InspectorProps) {
+  const doingsOf = useLampDoings(project, studio, edit);
   const setting = useSetting(stored);
   const { lamp: chosen, alone, set } = useStudioStage();
   const lamp = setting.lamps?.find((candidate) => candidate.id === chosen) ?? setting.lamps?.[0];
@@ -97,18 +103,20 @@ function LampCard({ stored, edit }: InspectorProps) {
     <Card
       title={capitalised(lamp.role)}
       aside={
-        <span className="flex gap-3">
+        <OneStop className="flex gap-3">
           {setting.lamps!.map((other) => (
             <button
               key={other.id}
               type="button"
+              aria-pressed={other.id === lamp.id}
               onClick={() => set({ lamp: other.id })}
+              {...menuOf(doingsOf(other), () => set({ lamp: other.id }))}
               className={`min-h-[24px] min-w-[24px] ${other.id === lamp.id ? "text-act" : "hover:text-ink"}`}
             >
               {tr(other.role)}
             </button>
           ))}
-        </span>
+        </OneStop>
       }
     >
       <Switch label={tr("Lamp on")} word={tr("On")} on={lamp.on ?? true} onChange={() => change({ on: !lamp.on })} />
@@ -129,7 +137,7 @@ function LampCard({ stored, edit }: InspectorProps) {
   );
 }
 
-function FinishCard({ stored, parts, edit }: InspectorProps) {
+function FinishCard({ project, studio, stored, parts, edit }: InspectorProps) {
   const { part: chosen, set } = useStudioStage();
   const part = parts.find((candidate) => candidate.id === chosen) ?? parts[0];
   if (!part) return null;
@@ -160,6 +168,16 @@ function FinishCard({ stored, parts, edit }: InspectorProps) {
         onChange={(material) => change({ material })}
       />
       <ColourField label={tr("Colour")} value={finish.colour!} onChange={(colour) => change({ colour })} />
+      {stored.finishes?.[part.id] && (
+        <Button
+          weight="quiet"
+          onClick={() =>
+            copy(project, studio, { what: "finish", items: [part.id], said: tr`the finish of ${part.name}` })
+          }
+        >
+          {tr("Copy this finish")}
+        </Button>
+      )}
     </Card>
   );
 }
@@ -168,6 +186,18 @@ function ShotsCard(props: InspectorProps) {
   const { shots, shot, stored, formHead, edit } = props;
   const set = useStudioStage((state) => state.set);
   const chooseShot = useBench((bench) => bench.chooseShot);
+  const choose = (id: string) => {
+    chooseShot(id);
+    set({ take: null });
+  };
+  const shotDoings = (of: Shapes["Shot"]): Doing[] => [
+    { name: tr("Back to its setting"), run: () => edit({ kind: "open_shot", id: of.id }) },
+    {
+      name: tr("Update shot"),
+      run: () => edit({ kind: "change_shot", id: of.id, update: true, form_edit: formHead }),
+    },
+    { name: tr("Remove this shot"), run: () => edit({ kind: "remove_shot", id: of.id }) },
+  ];
   const behind = shot && (JSON.stringify(shot.setting) !== JSON.stringify(stored) || shot.form_edit !== formHead);
   return (
     <Card title={tr("Shots")} aside={shots.length ? "" : tr("none yet")}>
@@ -176,26 +206,28 @@ function ShotsCard(props: InspectorProps) {
           {tr("A shot keeps view, lamps, finishes and size, so a picture can be taken again.")}
         </p>
       )}
-      {shots.map((other) => (
-        <div
-          key={other.id}
-          className={`-mx-4 border-l-[3px] px-[0.8rem] ${other.id === shot?.id ? "border-act bg-raised" : "border-transparent"}`}
-        >
-          <button
-            type="button"
-            onClick={() => {
-              chooseShot(other.id);
-              set({ take: null });
-            }}
-            className="flex w-full justify-between py-0.5 text-left"
+      <OneStop>
+        {shots.map((other) => (
+          <div
+            key={other.id}
+            data-row
+            {...menuOf(shotDoings(other), () => choose(other.id))}
+            className={`-mx-4 border-l-[3px] px-[0.8rem] ${other.id === shot?.id ? "border-act bg-raised" : "border-transparent"}`}
           >
-            <span>{other.name}</span>
-            <span className="text-quiet">
-              {other.width} × {other.height}
-            </span>
-          </button>
-        </div>
-      ))}
+            <button
+              type="button"
+              aria-current={other.id === shot?.id}
+              onClick={() => choose(other.id)}
+              className="flex w-full justify-between py-0.5 text-left"
+            >
+              <span>{other.name}</span>
+              <span className="text-quiet">
+                {other.width} × {other.height}
+              </span>
+            </button>
+          </div>
+        ))}
+      </OneStop>
       {shot && (
         <div className="space-y-1.5 pt-1">
           <TextField
@@ -243,25 +275,8 @@ function ShotsCard(props: InspectorProps) {
   );
 }
 
-/** Where a take can go from here, without being carried there. */
-function TakeWays(props: { project: string; documents: Shapes["DocumentShape"][]; take: Take }) {
-  const { project, documents, take } = props;
-  const work = useWork();
-  const thing = { kind: "take", id: take.id, name: take.name } as const;
-  return (
-    <Menu
-      label={tr`More for ${take.name}`}
-      className="px-2.5 py-1"
-      items={[
-        { name: tr("Hang on the board"), run: () => work(() => putDown(project, documents, "Review", thing)) },
-        { name: tr("On to the sheet"), run: () => work(() => putDown(project, documents, "Sketch", thing)) },
-      ]}
-    />
-  );
-}
-
 function TakesCard(props: InspectorProps) {
-  const { project, takes } = props;
+  const { project, documents, takes } = props;
   const { take: chosen, set } = useStudioStage();
   const read = useReading();
   const work = useWork();
@@ -271,13 +286,40 @@ function TakesCard(props: InspectorProps) {
         api.POST(`/api/projects/{project}/takes/{take}/${way}`, { params: { path: { project, take: take.id } } }),
       );
     });
+  const put = (take: Take, stage: "Review" | "Sketch") => () =>
+    work(() => putDown(project, documents, stage, { kind: "take", id: take.id, name: take.name }));
+  const doingsOf = (take: Take): Doing[] => [
+    ...(take.state === "queued" || take.state === "developing"
+      ? [{ name: tr("Cancel"), run: () => post(take, "cancel") }]
+      : []),
+    ...(take.state === "cancelled" || take.state === "failed"
+      ? [{ name: tr("Go on"), run: () => post(take, "resume") }]
+      : []),
+    ...(take.picture
+      ? [
+          { name: tr("Hang on the board"), run: put(take, "Review") },
+          { name: tr("On to the sheet"), run: put(take, "Sketch") },
+          {
+            name: tr("PNG"),
+            label: tr`Save ${take.name} as PNG`,
+            run: () => save(pictureOf(project, take), `${take.name} ${take.quality}.png`),
+          },
+        ]
+      : []),
+  ];
   return (
     <Card title={tr("Takes")} aside={takes.length ? tr("newest first") : tr("none yet")}>
-      <ul className="space-y-2">
+      <OneStop as="ul" className="space-y-2">
         {[...takes].reverse().map((take) => (
-          <li key={take.id} {...(take.picture ? carries({ kind: "take", id: take.id, name: take.name }) : {})}>
+          <li
+            key={take.id}
+            data-row
+            {...(take.picture ? carries({ kind: "take", id: take.id, name: take.name }) : {})}
+            {...menuOf(doingsOf(take), () => set({ take: take.id }))}
+          >
             <button
               type="button"
+              aria-current={take.id === chosen}
               onClick={() => set({ take: take.id })}
               className={`flex w-full gap-2 border p-1 text-left ${take.id === chosen ? "border-act" : "border-vein"}`}
             >
@@ -299,31 +341,10 @@ function TakesCard(props: InspectorProps) {
                 {take.raw_noise != null && <Row label={tr("Before cleaning")}>{read.percent(take.raw_noise)}</Row>}
               </>
             )}
-            <div className="flex gap-3">
-              {(take.state === "queued" || take.state === "developing") && (
-                <Button weight="quiet" onClick={() => post(take, "cancel")}>
-                  {tr("Cancel")}
-                </Button>
-              )}
-              {(take.state === "cancelled" || take.state === "failed") && (
-                <Button weight="quiet" onClick={() => post(take, "resume")}>
-                  {tr("Go on")}
-                </Button>
-              )}
-              {take.picture && <TakeWays {...{ project, documents: props.documents, take }} />}
-              {take.picture && (
-                <a
-                  href={pictureOf(project, take)}
-                  download={`${take.name} ${take.quality}.png`}
-                  className="px-2.5 py-1 text-quiet hover:text-ink"
-                >
-                  {tr("PNG")}
-                </a>
-              )}
-            </div>
+            <Doings doings={doingsOf(take)} className="-mx-2.5 flex flex-wrap" />
           </li>
         ))}
-      </ul>
+      </OneStop>
     </Card>
   );
 }

@@ -91,6 +91,8 @@ export default function StudioStage({ project, documents }: StageProps) {
     const was = stored?.lamps?.find((other) => other.id === next.id) ?? {};
     return commit({ amend: { kind: "lamp", id: next.id, fields: changedFields(was, next) } });
   };
+  const formParts = form?.body.parts ?? [];
+  const chosenPart = formParts.find((part) => part.id === state.part) ?? formParts[0];
   const lamp = stored?.lamps?.find((candidate) => candidate.id === state.lamp) ?? stored?.lamps?.[0];
   const options = stored && {
     lamp: lamp && <LampOptions stored={stored} lamp={lamp.id} onDraft={draftLamp} onDone={doneLamp} />,
@@ -156,10 +158,15 @@ export default function StudioStage({ project, documents }: StageProps) {
   const copying = useCopying({
     project,
     document: row.id,
-    what: "light",
-    items: [],
-    said: stored ? tr("the light") : undefined,
+    thing: !stored
+      ? undefined
+      : state.tool === "camera"
+        ? { what: "camera", items: [], said: tr("the camera") }
+        : state.tool === "lamp" && lamp
+          ? { what: "lamp", items: [lamp.id], said: tr`the ${tr(lamp.role)} lamp` }
+          : { what: "light", items: [], said: tr("the light") },
     hint: tr("The studio is not here yet."),
+    onto: { lamp: { id: lamp?.id }, finish: { id: chosenPart?.id, name: chosenPart?.name } },
   });
 
   return (
@@ -189,7 +196,7 @@ export default function StudioStage({ project, documents }: StageProps) {
             shots={shots}
             shot={shot}
             takes={takes ?? []}
-            parts={form?.body.parts ?? []}
+            parts={formParts}
             formHead={form?.standing.head ?? 0}
             edit={commit}
             onDraft={draftLamp}

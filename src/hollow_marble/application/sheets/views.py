@@ -13,14 +13,16 @@ from hollow_marble.application.sheets.strokes import copied_strokes, kept_sample
 from hollow_marble.application.sheets.tone import tile_assets
 from hollow_marble.application.workspace import Workspace
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.ink import paint
 from hollow_marble.core.ink.reshape import carried
 from hollow_marble.core.ink.stamp import clipped
 from hollow_marble.documents.edit import Asset, find
 from hollow_marble.documents.sheet import painting
 from hollow_marble.documents.sheet.drawing import lines_in, moved_stroke, view_strokes
 from hollow_marble.documents.sheet.edits import MoveViews, PutCopy, RepeatFaintly
-from hollow_marble.documents.sheet.model import InkLayer, Sheet, Stroke, ToneLayer
+from hollow_marble.documents.sheet.model import InkLayer, Sheet, Stroke, ToneLayer, View
 from hollow_marble.documents.sheet.raster import SheetRaster
+from hollow_marble.documents.sheet.raster.ink import InkDrawer
 from hollow_marble.store.library import Project
 
 Way = Literal["left", "centre", "right", "top", "middle", "bottom", "spread across", "spread down"]
@@ -60,29 +62,33 @@ def copy_view(editing: Editing, project: Project, ident: str, view: str, wish: C
     ink = editing.workspace.raster(project, ident).ink
     original = find(source.views, view, "view")
     left, top, right, bottom = original.rect
-    dx = dy = 0.0
-    if wish.at is not None:
-        dx, dy = wish.at[0] - (left + right) / 2, wish.at[1] - (top + bottom) / 2
+    by = (0.0, 0.0) if wish.at is None else (wish.at[0] - (left + right) / 2, wish.at[1] - (top + bottom) / 2)
 
     def compose(target: Any) -> Proposal:
         if not isinstance(target, Sheet):
             raise HollowMarbleError("A view can be copied to a sheet only.")
-        layer = open_ink_layer(target, "to put the copy on")
-        strokes, assets = copied_strokes(ink, view_strokes(source, original), (dx, dy))
-        if not strokes:
-            raise HollowMarbleError("There are no lines in that view to copy.")
-        rect = (round(left + dx), round(top + dy), round(right + dx), round(bottom + dy))
-        copy = original.model_copy(
-            update={
-                "id": new_id(8),
-                "rect": clipped(rect, (0, 0, target.width, target.height)),
-                "name": f"{original.name} copy"[:60],
-                "struck": False,
-            }
-        )
-        return Proposal(PutCopy(view=copy, layer=layer, strokes=strokes), assets)
+        return view_copied(ink, source, original, target, by)
 
     return editing.make(project, wish.to, compose, hand if wish.to == ident else Hand(hand.tab))
+
+
+def view_copied(ink: InkDrawer, source: Sheet, original: View, target: Sheet, by: tuple[float, float]) -> Proposal:
+    """A copy on `target` of the lines in a view of `source`, so many px right and down, framed as a view of its own."""
+    layer = open_ink_layer(target, "to put the copy on")
+    strokes, assets = copied_strokes(ink, view_strokes(source, original), by)
+    if not strokes:
+        raise HollowMarbleError("There are no lines in that view to copy.")
+    left, top, right, bottom = original.rect
+    rect = (round(left + by[0]), round(top + by[1]), round(right + by[0]), round(bottom + by[1]))
+    copy = original.model_copy(
+        update={
+            "id": new_id(8),
+            "rect": clipped(rect, (0, 0, target.width, target.height)),
+            "name": f"{original.name} copy"[:60],
+            "struck": False,
+        }
+    )
+    return Proposal(PutCopy(view=copy, layer=layer, strokes=strokes), assets)
 
 
 def move_views(editing: Editing, project: Project, ident: str, wish: MoveRequest, hand: Hand) -> Made:
@@ -221,5 +227,5 @@ def _moved_paint(sheet: Sheet, old: painting.Window, moves: dict[str, tuple[int,
             continue
         piece = old[goal[1] - dy : goal[3] - dy, goal[0] - dx : goal[2] - dx].astype(np.float32)
         under = new[goal[1] : goal[3], goal[0] : goal[2]]
-        under[:] = np.rint(under * (1 - piece[..., 3:] / 255) + piece)
+        under[:] = paint.over(under, piece)
     return new

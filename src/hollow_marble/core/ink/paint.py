@@ -18,6 +18,11 @@ from hollow_marble.core.ink.stamp import Rect, clipped, empty, lay_ink, lay_insi
 Colour = tuple[int, int, int]
 
 
+def over(under: NDArray[np.uint8], piece: NDArray[np.float32]) -> NDArray[np.uint8]:
+    """Pixels (h, w, 4) of 0 to 255 laid over others (Porter and Duff 1984, "over")."""
+    return np.rint(under * (1 - piece[..., 3:] / 255) + piece).astype(np.uint8)
+
+
 def laid(
     pixels: NDArray[np.uint8], cover: NDArray[np.float32], colour: Colour, lifts: bool, lock_paint: bool
 ) -> NDArray[np.uint8]:
