@@ -52,8 +52,10 @@ class Client:
     def kind_of(kind: str) -> str:
         if kind in ("start_part", "shape", "change_part", "pin_reference", "remove_part", "change_step"):
             return "form"
-        if kind in ("keep_shot", "set_lamp", "set_camera", "set_finish"):
+        if kind in ("keep_shot", "set_lamp", "set_camera", "set_finish", "set_sweep"):
             return "studio"
+        if kind in ("write_brief", "set_envelope"):
+            return "brief"
         return "board" if kind in ("hang_take", "pin_comment", "give_verdict") else "sheet"
 
     def box(self, part: str = "b") -> Any:

@@ -189,18 +189,3 @@ def test_two_lamps_of_one_id_are_no_light(client: Client) -> None:
     edit = {"kind": "set_light", "lamps": [setting["lamps"][0]] * 2, "sweep": setting["sweep"]}
     where = client.url(f"documents/{client.ids['studio']}/edits")
     assert client.http.post(where, json={"edit": edit}).status_code == 422
-
-
-@pytest.mark.parametrize("kind", ["sheet", "form"])
-def test_a_small_picture_tells_each_line_of_a_ledger(client: Client, kind: str) -> None:
-    if kind == "sheet":
-        draw(client)
-    else:
-        client.box()
-    line = head(client, kind, f"{kind}s")
-    where = client.url(f"documents/{client.ids[kind]}/portrait.png")
-    before, after = (client.http.get(f"{where}?at={at}&wide=160") for at in (0, line))
-    assert before.mimetype == after.mimetype == "image/png"
-    assert before.data != after.data
-    assert client.http.get(f"{where}?at={line}&wide=160").data == after.data
-    assert client.http.get(client.url(f"documents/{client.ids['board']}/portrait.png?at=0")).status_code == 422

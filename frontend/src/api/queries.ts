@@ -44,11 +44,6 @@ export function useProject(project: string) {
   });
 }
 
-/** Which kind of document one is; "" while that is not known. */
-export function useDocumentKind(project: string, document: string): string {
-  return useProject(project).data?.documents.find(({ id }) => id === document)?.kind ?? "";
-}
-
 export function sheetQuery(project: string, document: string) {
   return {
     queryKey: stateKey(document),

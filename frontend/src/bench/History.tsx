@@ -6,14 +6,10 @@ import { tr } from "../words/words";
 
 type Ledger = Shapes["LedgerShape"];
 
-/** Kinds of document that small pictures are made of. */
-const PICTURED = new Set(["sheet", "form"]);
-
 /** The present branch as a strip: sliding over it shows what the document looked like, letting go stands there. */
 export function History(props: {
   project: string;
   document: string;
-  kind: string;
   ledger: Ledger;
   onGo: (edit: number | null) => void;
 }) {
@@ -33,13 +29,11 @@ export function History(props: {
   };
   return (
     <section aria-label={tr("History")} className="flex items-center gap-4 border-vein border-b px-4 py-2">
-      {PICTURED.has(props.kind) && (
-        <Picture
-          src={`/api/projects/${props.project}/documents/${props.document}/portrait.png?wide=240&at=${shown.id ?? 0}`}
-          alt={tr`After: ${read.sentence(shown.sentence)}`}
-          className="h-[6.2rem] w-[9.3rem] shrink-0 border border-vein bg-page object-contain"
-        />
-      )}
+      <Picture
+        src={`/api/projects/${props.project}/documents/${props.document}/portrait.png?wide=240&at=${shown.id ?? 0}`}
+        alt={tr`After: ${read.sentence(shown.sentence)}`}
+        className="h-[6.2rem] w-[9.3rem] shrink-0 border border-vein bg-page object-contain"
+      />
       <label className="min-w-0 flex-1">
         <span className="block truncate">
           <span className="text-quiet">

@@ -2,7 +2,7 @@ import { skipToken, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
 import { unsafe, useOutbox } from "../api/outbox";
-import { ask, at, queries, refresh, stateKey, useDocumentKind, useWork } from "../api/queries";
+import { ask, at, queries, refresh, stateKey, useWork } from "../api/queries";
 import { Button } from "../ui/controls";
 import { useReading } from "../ui/numbers/reading";
 import { useNarrower } from "../ui/useMedia";
@@ -22,7 +22,6 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
   const read = useReading();
   const { data } = useQuery<{ standing: Standing }>({ queryKey: stateKey(props.document), queryFn: skipToken });
   const standing = data?.standing;
-  const kind = useDocumentKind(props.project, props.document);
   const move = (way: "undo" | "redo") => {
     const path = `/api/projects/{project}/documents/{document}/${way}` as const;
     return work(() =>
@@ -62,7 +61,7 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
   if (!standing) return <footer className="h-[calc(2.6rem+1px)] border-vein border-t bg-paper" />;
   return (
     <footer className="relative z-10 border-vein border-t bg-paper">
-      {open && <LedgerList {...props} kind={kind} standing={standing} />}
+      {open && <LedgerList {...props} standing={standing} />}
       {/* its height never changes with what it says: the canvas would move under the hand */}
       <div
         className={`flex items-center gap-x-3.5 px-4 text-quiet ${tight ? "min-h-[2.6rem] flex-wrap" : "h-[2.6rem] overflow-hidden"}`}
@@ -122,7 +121,7 @@ function NotYetSafe() {
 
 type Ledger = Shapes["LedgerShape"];
 
-function LedgerList(props: { project: string; document: string; kind: string; standing: Standing }) {
+function LedgerList(props: { project: string; document: string; standing: Standing }) {
   const work = useWork(props.document);
   const [name, setName] = useState("");
   const read = useReading();
@@ -157,7 +156,7 @@ function LedgerList(props: { project: string; document: string; kind: string; st
   if (!data) return null;
   return (
     <>
-      <History project={props.project} document={props.document} kind={props.kind} ledger={data} onGo={go} />
+      <History project={props.project} document={props.document} ledger={data} onGo={go} />
       <section
         aria-label={tr("Ledger")}
         className="grid h-[26vh] grid-cols-[minmax(0,1fr)_minmax(9rem,16rem)] grid-rows-[minmax(0,1fr)] border-vein border-b"

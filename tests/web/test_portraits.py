@@ -1,0 +1,75 @@
+"""Small pictures of every kind of document at any line of its ledger."""
+
+from __future__ import annotations
+
+import io
+from typing import Any
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from hollow_marble.application.portraits.studios import lit
+from hollow_marble.core.studio.lamps import irradiance, lamp_corners, radiance
+from hollow_marble.documents.studio.staging import StagedLamp
+from tests.web.test_api import Client
+from tests.web.test_pasting import client, draw, head  # noqa: F401 — a fixture
+
+PLACES = {"sheet": "sheets", "form": "forms", "studio": "studios", "board": "boards", "brief": "briefs"}
+
+
+def change(client: Client, kind: str) -> None:
+    if kind == "sheet":
+        draw(client)
+    elif kind == "form":
+        client.box()
+    elif kind == "studio":
+        client.box()
+        client.edit("set_sweep", sweep={"colour": "#305080"})
+    elif kind == "brief":
+        client.edit("set_envelope", envelope=[62, 34, 108])
+    else:
+        client.edit("hang_take", take="gone", name="Hero")
+
+
+def portrait(client: Client, kind: str, at: int, wide: int = 160) -> Any:
+    where = client.url(f"documents/{client.ids[kind]}/portrait.png")
+    return client.http.get(f"{where}?at={at}&wide={wide}")
+
+
+@pytest.mark.parametrize("kind", list(PLACES))
+def test_a_small_picture_tells_each_line_of_a_ledger(client: Client, kind: str) -> None:  # noqa: F811
+    change(client, kind)
+    line = head(client, kind, PLACES[kind])
+    before, after = (portrait(client, kind, at) for at in (0, line))
+    assert before.mimetype == after.mimetype == "image/png", before.json
+    assert before.data != after.data
+    assert portrait(client, kind, line).data == after.data
+
+
+def test_a_studios_picture_shows_the_product_where_the_camera_looks(client: Client) -> None:  # noqa: F811
+    client.box()
+    client.edit("set_finish", part="b", name="Body", finish={"material": "matte plastic", "colour": "#C02020"})
+
+    def red() -> Any:
+        data = portrait(client, "studio", head(client, "studio", "studios"), 240).data
+        pixels = np.asarray(Image.open(io.BytesIO(data)).convert("RGB")).astype(int)
+        rows, columns = np.nonzero(pixels[..., 0] > pixels[..., 1] + 25)
+        return columns.mean() / pixels.shape[1], len(columns)
+
+    middle, many = red()
+    assert abs(middle - 0.5) < 0.03, "the camera is aimed at it"
+    camera = client.http.get(client.url(f"studios/{client.ids['studio']}")).json["body"]["setting"]["camera"]
+    client.edit("set_camera", camera={**camera, "distance": camera["distance"] * 2})
+    assert 0.15 < red()[1] / many < 0.4, "twice as far away it is a quarter as large"
+
+
+def test_light_of_a_far_lamp_is_that_of_its_panel() -> None:
+    """Against `core.studio.lamps.irradiance`, the exact sum over a panel (Lambert), which a far panel's middle comes near to."""
+    centre = np.array([0.0, 0.0, 50.0])
+    corners = lamp_corners(-40.0, 35.0, 4000.0, 200.0, 200.0, centre)
+    glow = radiance(200.0, 200.0, 1.0)
+    normal = np.array([0.0, -1.0, 0.0])
+    exact = irradiance(corners, glow, centre, normal)
+    near = lit(centre[None], normal[None], [StagedLamp("key", corners, np.full(3, glow))])
+    assert near[0] == pytest.approx(exact, rel=0.01)
