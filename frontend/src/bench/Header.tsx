@@ -1,6 +1,7 @@
 import { answer, api, type Shapes } from "../api/client";
 import { queries, useStatus, useTakes, useTasks, useWork } from "../api/queries";
 import { duration } from "../ui/duration";
+import { OneStop } from "../ui/OneStop";
 import { Picture, pictureOf } from "../ui/Picture";
 import { useNarrower } from "../ui/useMedia";
 import { told, tr } from "../words/words";
@@ -49,7 +50,8 @@ export function Header(props: HeaderProps) {
           </span>
         )}
       </button>
-      <nav
+      <OneStop
+        as="nav"
         aria-label={tr("Stages")}
         className={`flex gap-6 max-[1000px]:ml-2 max-[1000px]:gap-3 ${tight ? "order-last ml-0 w-full overflow-x-auto" : "ml-8"}`}
       >
@@ -65,7 +67,7 @@ export function Header(props: HeaderProps) {
             {tr(name)}
           </button>
         ))}
-      </nav>
+      </OneStop>
       <Thread project={props.project.id} documents={props.documents} onBrief={props.onBrief} onPut={put} />
       <FirstSteps project={props.project.id} documents={props.documents} />
       <LongWork project={props.project.id} />
@@ -132,7 +134,7 @@ function Thread(props: {
     { stage: "Review", name: tr("Board"), chosen: false, picture: null, word: tr("board") },
   ] as const;
   return (
-    <nav aria-label={tr("Thread")} className={`ml-auto items-center ${tight ? "hidden" : "flex"}`}>
+    <OneStop as="nav" aria-label={tr("Thread")} className={`ml-auto items-center ${tight ? "hidden" : "flex"}`}>
       <button
         type="button"
         title={tr("The brief")}
@@ -158,7 +160,7 @@ function Thread(props: {
           </button>
         </span>
       ))}
-    </nav>
+    </OneStop>
   );
 }
 

@@ -7,7 +7,7 @@ const STOPS = "button:not(:disabled), a[href], [role=button][tabindex]";
  * A group of buttons that is one stop of Tab: arrows lead on through it, up and down by rows where it has any (`data-row`), and
  * Home and End to its ends. One comes back to where one left (ARIA Authoring Practices, "Managing focus within components").
  */
-export function OneStop(props: ComponentProps<"div"> & { as?: "div" | "ul" }) {
+export function OneStop(props: ComponentProps<"div"> & { as?: "div" | "ul" | "ol" | "nav" | "section" }) {
   const { as: Element = "div" as const, ...rest } = props;
   const ref = useRef<HTMLElement>(null);
   const last = useRef<HTMLElement | null>(null);
@@ -17,7 +17,7 @@ export function OneStop(props: ComponentProps<"div"> & { as?: "div" | "ul" }) {
       const all = stopsIn(group);
       const one =
         all.find((stop) => stop === last.current) ??
-        all.find((stop) => stop.matches("[aria-current=true], [aria-pressed=true]")) ??
+        all.find((stop) => stop.matches("[aria-current]:not([aria-current=false]), [aria-pressed=true]")) ??
         all[0];
       for (const stop of all) stop.tabIndex = stop === one ? 0 : -1;
     };

@@ -7,6 +7,7 @@ import { AxisFields, LETTERS, type Letter } from "../../ui/AxisFields";
 import { Button, Card, Choice, Row, TextField } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
+import { OneStop } from "../../ui/OneStop";
 import { tr } from "../../words/words";
 import { FIRST, StartFields, type StartShape } from "./starts";
 import { hasNumbers, StepFields } from "./steps";
@@ -243,9 +244,10 @@ function Divisions(props: PartProps) {
 /** Every step of the part, oldest first; its numbers can be changed at any time. */
 export function RecipeCard({ active, edit }: Pick<PartProps, "active" | "edit">) {
   const [open, setOpen] = useState<number | null>(null);
+  const read = useReading();
   return (
-    <Card title={tr("Recipe")} aside={`${active.steps.length} ${active.steps.length === 1 ? "step" : "steps"}`}>
-      <ol className="max-h-[18rem] overflow-y-auto">
+    <Card title={tr("Recipe")} aside={active.steps.length === 1 ? tr("1 step") : tr`${active.steps.length} steps`}>
+      <OneStop as="ol" className="max-h-[18rem] overflow-y-auto">
         {active.steps.map((step, index) => (
           <li key={index} className={open === index ? "border-act border-l-[3px] pl-2" : ""}>
             <button
@@ -255,7 +257,7 @@ export function RecipeCard({ active, edit }: Pick<PartProps, "active" | "edit">)
               className="flex min-h-[24px] w-full gap-2 text-left hover:text-act"
             >
               <span className="w-5 shrink-0 text-right text-quiet">{index + 1}</span>
-              <span>{step.said || step.kind}</span>
+              <span>{read.sentence(step.said || step.kind)}</span>
             </button>
             {open === index && (
               <div className="space-y-1.5 py-1 pl-7">
@@ -284,7 +286,7 @@ export function RecipeCard({ active, edit }: Pick<PartProps, "active" | "edit">)
             )}
           </li>
         ))}
-      </ol>
+      </OneStop>
     </Card>
   );
 }

@@ -39,16 +39,16 @@ export function PickCard(props: PickProps) {
   }
   if (!items.length || !seat) {
     return (
-      <Card title={tr("Pick")} aside={kind}>
+      <Card title={tr("Pick")} aside={tr(kind)}>
         <p className="text-quiet">
-          {tr("Click")} {kind}{" "}
+          {tr("Click")} {tr(kind)}{" "}
           {tr("on the cage or the skin; Shift adds, Shift-drag beside the form gathers in a box or a loop.")}
         </p>
         <KeptPicks {...props} />
       </Card>
     );
   }
-  const noun = items.length === 1 ? kind.slice(0, -1) : kind;
+  const noun = items.length === 1 ? { points: tr("point"), edges: tr("edge"), faces: tr("face") }[kind] : tr(kind);
   return (
     <Card title={`${items.length} ${noun}`} aside={tr("handle")}>
       <Choice<HandleKind>

@@ -6,6 +6,7 @@ import { Button, Card, Choice } from "../../ui/controls";
 import { holdOn } from "../../ui/knobs";
 import { NumberField, SliderField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
+import { OneStop } from "../../ui/OneStop";
 import { tr } from "../../words/words";
 import { formEye } from "./hand";
 import { inPerspective, lookFromSketch } from "./sketchView";
@@ -84,9 +85,9 @@ function Pinnable(props: {
       </p>
     );
   return (
-    <>
+    <OneStop>
       {free.map((view) => (
-        <div key={view.id} className="flex items-center justify-between gap-2">
+        <div key={view.id} data-row className="flex items-center justify-between gap-2">
           <span className="truncate text-quiet">
             {view.name}, {props.sheet.name}
           </span>
@@ -95,7 +96,7 @@ function Pinnable(props: {
           </Button>
         </div>
       ))}
-    </>
+    </OneStop>
   );
 }
 

@@ -194,7 +194,7 @@ export function formCommands(does: FormDoings): Command[] {
         name: tr("Hold to"),
         group: "Handle",
         key: "shift+h",
-        note: state.snap === "nothing" ? undefined : state.snap,
+        note: state.snap === "nothing" ? undefined : tr(state.snap),
         options: <SnapOptions />,
         run: () => set({ snap: ON[(ON.indexOf(state.snap) + 1) % ON.length] }),
       },

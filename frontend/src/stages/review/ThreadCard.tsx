@@ -3,6 +3,7 @@ import { ask, at, useWork } from "../../api/queries";
 import { type Stage, useBench } from "../../bench/store";
 import { Button, Card } from "../../ui/controls";
 import { useReading } from "../../ui/numbers/reading";
+import { OneStop } from "../../ui/OneStop";
 import { tr } from "../../words/words";
 
 const STAGE: Record<Shapes["ThreadStep"]["kind"], Stage> = {
@@ -43,7 +44,7 @@ export function ThreadCard(props: { steps: Shapes["ThreadStep"][]; project: stri
     });
   return (
     <Card title={tr("Where it came from")} aside={tr("thread")}>
-      <ol className="space-y-1.5 border-quiet border-l pl-3">
+      <OneStop as="ol" className="space-y-1.5 border-quiet border-l pl-3">
         {[...props.steps].reverse().map((step) => (
           <li key={step.kind + step.id}>
             <button type="button" onClick={() => open(step)} className="text-left font-medium hover:text-act">
@@ -61,7 +62,7 @@ export function ThreadCard(props: { steps: Shapes["ThreadStep"][]; project: stri
             </p>
           </li>
         ))}
-      </ol>
+      </OneStop>
     </Card>
   );
 }

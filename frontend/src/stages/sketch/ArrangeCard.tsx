@@ -1,5 +1,6 @@
 import type { Shapes } from "../../api/client";
 import { Button, Card } from "../../ui/controls";
+import { OneStop } from "../../ui/OneStop";
 import { tr } from "../../words/words";
 
 type Way = Shapes["ArrangeRequest"]["way"];
@@ -42,13 +43,13 @@ export function ArrangeCard(props: {
           );
         })}
       </div>
-      <div className="flex flex-wrap gap-x-3 gap-y-1">
+      <OneStop className="flex flex-wrap gap-x-3 gap-y-1">
         {WAYS.map(([way, name]) => (
           <Button key={way} weight="quiet" onClick={() => onArrange(way, set)}>
             {name}
           </Button>
         ))}
-      </div>
+      </OneStop>
     </Card>
   );
 }

@@ -1,5 +1,6 @@
 import { channels, luminosity } from "../../paper/tint";
 import { Card, ColourField } from "../../ui/controls";
+import { OneStop } from "../../ui/OneStop";
 import { tr } from "../../words/words";
 import { useSketch } from "./store";
 
@@ -12,17 +13,17 @@ export function ColourCard({ colours }: { colours: string[] }) {
   const { colour, set } = useSketch();
   return (
     <Card title={tr("Colour")} aside={toneOf(colour)}>
-      <div className="flex flex-wrap gap-[2px]" role="group" aria-label={tr("Greys by tone number")}>
+      <OneStop className="flex flex-wrap gap-[2px]" role="group" aria-label={tr("Greys by tone number")}>
         {TONES.map((tone) => (
           <Swatch key={tone} colour={greyOf(tone)} name={tr`Grey ${tone}`} chosen={colour} onChoose={set} />
         ))}
-      </div>
+      </OneStop>
       {colours.length > 0 && (
-        <div className="flex flex-wrap gap-1" role="group" aria-label={tr("Colours of this page")}>
+        <OneStop className="flex flex-wrap gap-1" role="group" aria-label={tr("Colours of this page")}>
           {colours.map((used) => (
             <Swatch key={used} colour={used} name={tr`Colour ${used}`} chosen={colour} onChoose={set} />
           ))}
-        </div>
+        </OneStop>
       )}
       <ColourField label={tr("Other")} value={colour} onChange={(value) => set({ colour: value })} />
     </Card>

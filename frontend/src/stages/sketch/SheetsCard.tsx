@@ -2,6 +2,7 @@ import { answer, api, type Shapes } from "../../api/client";
 import { at, type Edit, queries, refresh, useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import { Button, Card, Switch, TextField } from "../../ui/controls";
+import { OneStop } from "../../ui/OneStop";
 import { tr } from "../../words/words";
 import { useSketch } from "./store";
 
@@ -34,15 +35,16 @@ export function SheetsCard(props: {
         on={shown.chosen}
         onChange={() => edit({ kind: "choose", chosen: !shown.chosen })}
       />
-      {sheets.map((sheet) =>
-        sheet.id === current.id ? (
-          <TextField key={sheet.id} label={tr("Name of this sheet")} hideLabel value={sheet.name} onChange={rename} />
-        ) : (
-          <Button key={sheet.id} weight="quiet" onClick={() => openSheet(sheet.id)}>
-            {sheet.name}
-          </Button>
-        ),
-      )}
+      <TextField label={tr("Name of this sheet")} hideLabel value={current.name} onChange={rename} />
+      <OneStop className="-mx-2.5 flex flex-col items-start">
+        {sheets
+          .filter((sheet) => sheet.id !== current.id)
+          .map((sheet) => (
+            <Button key={sheet.id} weight="quiet" onClick={() => openSheet(sheet.id)}>
+              {sheet.name}
+            </Button>
+          ))}
+      </OneStop>
       <Button onClick={() => set({ overview: true })}>{tr("See them all")}</Button>
     </Card>
   );
