@@ -6,11 +6,13 @@ const STOPS = "button:not(:disabled), a[href], [role=button][tabindex]";
 /**
  * A group of buttons that is one stop of Tab: arrows lead on through it, up and down by rows where it has any (`data-row`), and
  * Home and End to its ends. One comes back to where one left (ARIA Authoring Practices, "Managing focus within components").
+ * What was pressed with a pointer leaves the arrows to the canvas, where they nudge what is picked.
  */
 export function OneStop(props: ComponentProps<"div"> & { as?: "div" | "ul" | "ol" | "nav" | "section" }) {
   const { as: Element = "div" as const, ...rest } = props;
   const ref = useRef<HTMLElement>(null);
   const last = useRef<HTMLElement | null>(null);
+  const pointed = useRef(false);
   useLayoutEffect(() => {
     const group = ref.current!;
     const settle = () => {
@@ -33,7 +35,10 @@ export function OneStop(props: ComponentProps<"div"> & { as?: "div" | "ul" | "ol
   const lead = (event: React.KeyboardEvent) => {
     const all = stopsIn(ref.current!);
     const here = all.indexOf(event.target as HTMLElement);
-    const to = here < 0 || event.ctrlKey || event.metaKey || event.altKey ? undefined : aim(all, here, event.key);
+    const to =
+      here < 0 || pointed.current || event.ctrlKey || event.metaKey || event.altKey
+        ? undefined
+        : aim(all, here, event.key);
     if (!to) return;
     event.preventDefault();
     event.stopPropagation();
@@ -45,7 +50,21 @@ export function OneStop(props: ComponentProps<"div"> & { as?: "div" | "ul" | "ol
     last.current = target;
     for (const stop of stopsIn(ref.current!)) stop.tabIndex = stop === target ? 0 : -1;
   };
-  return <Element {...(rest as object)} ref={ref as never} onKeyDown={lead} onFocus={arrive} />;
+  const leave = (event: React.FocusEvent) => {
+    if (!event.currentTarget.contains(event.relatedTarget as Node | null)) pointed.current = false;
+  };
+  return (
+    <Element
+      {...(rest as object)}
+      ref={ref as never}
+      onKeyDown={lead}
+      onFocus={arrive}
+      onBlur={leave}
+      onPointerDown={() => {
+        pointed.current = true;
+      }}
+    />
+  );
 }
 
 function stopsIn(group: HTMLElement): HTMLElement[] {

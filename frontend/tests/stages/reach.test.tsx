@@ -44,6 +44,22 @@ describe("a list", () => {
     expect(stops(list)).toEqual([document.activeElement]);
   });
 
+  it("leaves the arrows to the canvas after a press of the pointer", async () => {
+    await Desk.at("Sketch", LAYERS);
+    const list = await screen.findByRole("list", { name: "Layers" });
+    const row = within(list).getByRole("button", { name: "Layer c" });
+    await act(async () => {
+      fireEvent.pointerDown(row);
+      row.focus();
+    });
+    await arrow("ArrowDown");
+    expect(document.activeElement).toBe(row);
+    await act(async () => row.blur());
+    await act(async () => row.focus());
+    await arrow("ArrowDown");
+    expect(document.activeElement).not.toBe(row);
+  });
+
   it("keeps its one stop when a row goes", async () => {
     const desk = await Desk.at("Sketch", LAYERS);
     const list = await screen.findByRole("list", { name: "Layers" });
