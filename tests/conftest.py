@@ -42,6 +42,8 @@ FLAGS = [
     "--disable-accelerated-2d-canvas",
     "--use-angle=swiftshader",
     "--enable-unsafe-swiftshader",
+    # four samples a pixel cost a software renderer four times as much
+    "--webgl-antialiasing-mode=none",
 ]
 
 

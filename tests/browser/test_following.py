@@ -185,7 +185,7 @@ def test_edits_and_drags_leave_nothing_behind_on_the_card(browser: Any, server: 
     bench.page.keyboard.press("Control+a")
 
     def round_() -> None:
-        for key, count in (("ArrowUp", 8), ("Control+z", 8)):
+        for key, count in (("ArrowUp", 5), ("Control+z", 5)):
             for number in range(count):
                 bench.page.keyboard.press(key)
                 left = number + 2 if key == "ArrowUp" else count - number

@@ -1,5 +1,7 @@
+import { memo } from "react";
 import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
+import { useSteady } from "../../ui/useSteady";
 import type { PartMesh } from "../../view3d/partMesh";
 import type { StepValues } from "./dragging";
 import { PartCard, RecipeCard } from "./PartCard";
@@ -29,10 +31,24 @@ interface InspectorProps {
 
 /** The pick's numbers, then the part and its recipe, the parts, what stands behind. */
 export function FormInspector(props: InspectorProps) {
-  const { active, mesh } = props;
+  const { active, mesh, place: _place, crease: _crease, seatAt: _seatAt, ...rest } = props;
+  const edit = useSteady(props.edit);
+  const beginOver = useSteady(props.beginOver);
   return (
     <>
       {mesh && active && <PickCard {...props} active={active} mesh={mesh} />}
+      <WhateverIsPicked {...rest} active={active} edit={edit as Edit} beginOver={beginOver} />
+    </>
+  );
+}
+
+/** The cards that a pick or another tool changes nothing on. */
+const WhateverIsPicked = memo(function WhateverIsPicked(
+  props: Omit<InspectorProps, "mesh" | "place" | "crease" | "seatAt">,
+) {
+  const { active } = props;
+  return (
+    <>
       {active && <PartCard {...props} active={active} />}
       {active && <RecipeCard {...props} active={active} />}
       <PartsCard {...props} />
@@ -40,4 +56,4 @@ export function FormInspector(props: InspectorProps) {
       <ReferencesCard {...props} />
     </>
   );
-}
+});

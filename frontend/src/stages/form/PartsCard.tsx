@@ -59,7 +59,8 @@ export function PartsCard({ form, active, edit }: PartsProps) {
 }
 
 function PartRow({ part, active, edit }: { part: Shapes["Part"]; active: boolean; edit: PartsProps["edit"] }) {
-  const { solo, set } = useFormStage();
+  const solo = useFormStage((form) => form.solo);
+  const set = useFormStage((form) => form.set);
   const change = (fields: Partial<Shapes["ChangePart"]>) => edit({ kind: "change_part", part: part.id, ...fields });
   const doings: Doing[] = [
     {

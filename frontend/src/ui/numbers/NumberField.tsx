@@ -264,16 +264,13 @@ export function SliderField(props: NumberProps) {
         step={props.step ?? 1}
         onValueChange={([value = shown]) => slide(value)}
         onValueCommit={([value = shown]) => keep(value)}
-        className="relative flex h-[24px] touch-none items-center"
+        className="relative -mx-[6px] flex h-[24px] touch-none items-center"
       >
-        <RadixSlider.Track className="relative h-0.5 grow bg-vein forced-colors:bg-[CanvasText]">
+        <RadixSlider.Track className="relative mx-[9px] h-0.5 grow bg-vein forced-colors:bg-[CanvasText]">
           <RadixSlider.Range className="absolute h-full bg-quiet forced-colors:bg-[Highlight]" />
         </RadixSlider.Track>
-        <RadixSlider.Thumb
-          aria-label={props.label}
-          className="relative block h-[24px] w-2 outline-offset-2 before:absolute before:-inset-x-2 before:inset-y-0 before:content-['']"
-        >
-          <span className="absolute inset-x-[1px] top-[5px] bottom-[5px] bg-ink forced-colors:bg-[ButtonText]" />
+        <RadixSlider.Thumb aria-label={props.label} className="relative block h-[24px] w-[24px]">
+          <span className="absolute inset-x-[9.5px] top-[5px] bottom-[5px] bg-ink forced-colors:bg-[ButtonText]" />
         </RadixSlider.Thumb>
       </RadixSlider.Root>
       <NumberField {...props} value={shown} onSlide={slide} onChange={keep} hideLabel />
