@@ -11,7 +11,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from hollow_marble.demo.build import build_demo
+from hollow_marble.demo.build import build_linnet
 from hollow_marble.store.library import Library
 from tests.browser.bench import Bench
 from tests.conftest import Server, running
@@ -23,7 +23,7 @@ pytestmark = [pytest.mark.browser, pytest.mark.timeout(180)]
 def demo_server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     data = tmp_path_factory.mktemp("demo")
     library = Library(data)
-    build_demo(library, lambda what, share: None, None)
+    build_linnet(library, lambda what, share: None, None)
     library.close()
     with running(data) as server:
         yield server

@@ -113,8 +113,9 @@ export function ToolList(props: { commands: Command[] }) {
           aria-label={tr("In hand")}
           className="h-[clamp(7rem,30%,22rem)] shrink-0 overflow-y-auto border-vein border-t px-4 py-1.5"
         >
-          {inHand.map((command) => (
-            <div key={command.id} className="pb-1.5">
+          {inHand.map((command, index) => (
+            // not keyed by the tool: those of one kind share their fields, which need not be built anew
+            <div key={index} className="pb-1.5">
               <h2 className="pb-1 font-semibold">{command.name}</h2>
               {command.options}
             </div>

@@ -49,6 +49,11 @@ def build_demo(library: Library, say: Say, develop: Develop | None) -> Project:
     say("Shaping Brindle, the kettle", 0.01)
     kettle = Designer(library.create(SECOND, MAKER))
     light_brindle(kettle, shape_brindle(kettle))
+    return build_linnet(library, say, develop)
+
+
+def build_linnet(library: Library, say: Say, develop: Develop | None) -> Project:
+    """Build Linnet alone, as `build_demo` does."""
     say("Opening a project for Alder Row", 0.04)
     project = library.create(NAME, MAKER)
     designer = Designer(project)

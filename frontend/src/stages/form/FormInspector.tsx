@@ -1,7 +1,6 @@
-import { memo } from "react";
 import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
-import { useSteady } from "../../ui/useSteady";
+import { calm } from "../../ui/calm";
 import type { PartMesh } from "../../view3d/partMesh";
 import type { StepValues } from "./dragging";
 import { PartCard, RecipeCard } from "./PartCard";
@@ -32,18 +31,16 @@ interface InspectorProps {
 /** The pick's numbers, then the part and its recipe, the parts, what stands behind. */
 export function FormInspector(props: InspectorProps) {
   const { active, mesh, place: _place, crease: _crease, seatAt: _seatAt, ...rest } = props;
-  const edit = useSteady(props.edit);
-  const beginOver = useSteady(props.beginOver);
   return (
     <>
       {mesh && active && <PickCard {...props} active={active} mesh={mesh} />}
-      <WhateverIsPicked {...rest} active={active} edit={edit as Edit} beginOver={beginOver} />
+      <WhateverIsPicked {...rest} active={active} />
     </>
   );
 }
 
 /** The cards that a pick or another tool changes nothing on. */
-const WhateverIsPicked = memo(function WhateverIsPicked(
+const WhateverIsPicked = calm(function WhateverIsPicked(
   props: Omit<InspectorProps, "mesh" | "place" | "crease" | "seatAt">,
 ) {
   const { active } = props;

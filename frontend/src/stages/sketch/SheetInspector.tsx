@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
 import type { Letter } from "../../ui/AxisFields";
+import { calm } from "../../ui/calm";
 import { ArrangeCard } from "./ArrangeCard";
 import { ColourCard } from "./ColourCard";
 import { DraftingCard } from "./drafting/DraftingCard";
@@ -38,6 +39,12 @@ interface InspectorProps {
   notes: Notes;
 }
 
+const Layers = calm(LayersCard);
+const Views = calm(ViewsCard);
+const Symmetry = calm(SymmetryCard);
+const Page = calm(PageCard);
+const Sheets = calm(SheetsCard);
+
 /** Numbers and relations of the sheet. */
 export function SheetInspector(props: InspectorProps) {
   const picked = useSketch((sketch) => sketch.lines.length > 0);
@@ -45,6 +52,7 @@ export function SheetInspector(props: InspectorProps) {
   const note = useSketch((sketch) => sketch.note !== null);
   const [chosen, setChosen] = useState<string[]>([]);
   const { sheet, edit, tool } = props;
+  const project = { project: props.project, sheets: props.sheets, current: props.current, sheet };
   const drafts = tool === "perspective" || tool === "construction box" || tool === "circle" || tool === "divide";
   const drafted = sheet.perspective || Object.keys(sheet.edges).length > 0 || sheet.guides.length > 0;
   const painting = selected && sheet.layers.find((layer) => layer.id === props.layer)?.kind === "tone";
@@ -65,16 +73,23 @@ export function SheetInspector(props: InspectorProps) {
       {drafts && <DraftingCard sheet={sheet} edit={edit} drafting={props.drafting} />}
       {drafts && sheet.guides.length > 0 && <GuidesCard guides={sheet.guides} edit={edit} />}
       <ColourCard colours={sheet.colours} />
-      <LayersCard {...props} />
+      <Layers
+        sheet={sheet}
+        layer={props.layer}
+        edit={edit}
+        onMerge={props.onMerge}
+        onDuplicate={props.onDuplicate}
+        onSelectPaint={props.onSelectPaint}
+      />
       {!drafts && drafted && <DraftingCard sheet={sheet} edit={edit} drafting={props.drafting} />}
       {!drafts && sheet.guides.length > 0 && <GuidesCard guides={sheet.guides} edit={edit} />}
-      <ViewsCard {...props} />
+      <Views {...project} edit={edit} onCopyView={props.onCopyView} />
       {sheet.views.length > 1 && (
         <ArrangeCard views={sheet.views} chosen={chosen} onChoose={setChosen} onArrange={props.onArrange} />
       )}
-      <SymmetryCard {...props} />
-      <PageCard sheet={props.sheet} edit={props.edit} />
-      <SheetsCard {...props} />
+      <Symmetry sheet={sheet} edit={edit} />
+      <Page sheet={sheet} edit={edit} />
+      <Sheets {...project} edit={edit} />
     </>
   );
 }

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import { queries, useEdit, useSheet } from "../../api/queries";
 import { fromWords, useArrivals } from "../../bench/address";
 import { useCopying } from "../../bench/copying";
@@ -27,7 +27,7 @@ import { useViews } from "./useViews";
 /** Sketch: think on paper. */
 export default function SketchStage({ project, documents }: StageProps) {
   const wanted = useBench((bench) => bench.sheet);
-  const sheets = documents.filter((document) => document.kind === "sheet");
+  const sheets = useMemo(() => documents.filter((document) => document.kind === "sheet"), [documents]);
   const row =
     sheets.find((document) => document.id === wanted) ?? sheets.find((document) => document.chosen) ?? sheets[0]!; // a project has a sheet from its first day on
   const address = `/api/projects/${project}/sheets/${row.id}`;

@@ -1,3 +1,4 @@
+import { useShallow } from "zustand/react/shallow";
 import type { Shapes } from "../../api/client";
 import { type Edit, useProject, useWork } from "../../api/queries";
 import { carries, putDown } from "../../bench/carrying";
@@ -19,7 +20,9 @@ export function ViewsCard(props: {
   onCopyView: (view: string, to: string) => void;
 }) {
   const { project, sheet, sheets, current, edit, onCopyView } = props;
-  const { copying, fainting, set, take } = useSketch();
+  const { copying, fainting, set, take } = useSketch(
+    useShallow(({ copying, fainting, set, take }) => ({ copying, fainting, set, take })),
+  );
   const work = useWork();
   const documents = useProject(project).data?.documents ?? [];
   const doingsOf = (view: Shapes["View"]): Doing[] => [
