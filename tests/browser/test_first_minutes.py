@@ -332,6 +332,13 @@ def test_a_project_leaves_as_a_file_and_comes_in_as_one(hand_here: Hand, tmp_pat
     ids = {entry["name"]: entry["id"] for entry in hand_here.get("/api/projects")["projects"]}
     assert ids["Siskin"] == project
     assert np.array_equal(hand_here.sheet_page(project), hand_here.sheet_page(ids["Siskin 2"]))
+    # and dropped anywhere
+    wire = page.context.new_cdp_session(page)
+    carried = {"items": [], "files": [str(kept)], "dragOperationsMask": 1}
+    for kind in ("dragEnter", "dragOver", "drop"):
+        wire.send("Input.dispatchDragEvent", {"type": kind, "x": x, "y": y, "data": carried})
+    expect(page.locator("h1")).to_have_text("Siskin 3")
+    wire.detach()
 
 
 def test_the_demo_is_fetched_by_whoever_wants_to_look_around(hand: Hand) -> None:

@@ -157,11 +157,15 @@ def test_the_view_of_a_drawn_box_is_found_and_form_looks_from_there(bench: Bench
         desk.line(tuple(start), tuple(end))
         desk.edits(number)
     page.keyboard.press("p")
-    for axis, (start, end) in lines:
+    for number, (axis, (start, end)) in enumerate(lines, 1):
         bench.pen([(*desk.at(*((start + end) / 2)), 0.5)])
         expect(page.get_by_test_id("picked-line")).to_have_count(1)
         page.get_by_role("radiogroup", name="Edges of a box along").get_by_role("radio", name="WDH"[axis]).click()
         bench.sentence(f"running along {'WDH'[axis]}")
+        desk.edits(len(lines) + number)
+        # beside all lines, so that the next pick is not taken for this one
+        bench.pen([(*desk.at(60, 60), 0.5)])
+        expect(page.get_by_test_id("picked-line")).to_have_count(0)
     page.get_by_role("textbox", name="Known length").fill("108")
     page.get_by_role("textbox", name="Known length").press("Enter")
     page.get_by_role("button", name="Find the view of the drawn box").click()

@@ -156,6 +156,10 @@ def test_selected_paint_goes_to_the_same_place_of_another_projects_page(client: 
     client.http.post(f"/api/projects/{other['id']}/documents/{other['sheet']}/edits", json={"edit": layer})
     made = paste(client, other["id"], other["sheet"], "paint", "sheet", items, at)
     assert made.json["standing"]["sentence"] == "Pasted paint on There"
+    within = {"shape": {"by": "box", "rect": [330, 296, 370, 306]}, "how": "instead", "before": None}
+    items = ["tone", client.http.post(where, json=within).json["selection"]]
+    again = paste(client, other["id"], other["sheet"], "paint", "sheet", items, at)
+    assert "lies there already" in again.json["detail"], again.json
 
     def page(project: str, sheet: str) -> np.ndarray:
         data = client.http.get(f"/api/projects/{project}/sheets/{sheet}/page.png").data

@@ -142,6 +142,8 @@ def _paint(editing: Editing, of: From, onto: Onto) -> Proposal:
         piece = raster.raw(layer.id)[top:bottom, left:right] * cover
     with editing.workspace.pixels_of(project, ident, target) as raster:
         tiles = painting.exchanged(raster, target, goal.id, rect, lambda under: paint.over(under, piece))
+    if not tiles.names and piece[..., 3].any():
+        raise HollowMarbleError("That paint lies there already. Choose another layer, or move what lies there first.")
     if not tiles.names:
         raise HollowMarbleError("There was no paint of that layer in the selection. Select some and copy again.")
     said = f"Pasted paint on {goal.name}"
