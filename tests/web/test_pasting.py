@@ -156,13 +156,6 @@ def test_selected_paint_goes_to_the_same_place_of_another_projects_page(client: 
     client.http.post(f"/api/projects/{other['id']}/documents/{other['sheet']}/edits", json={"edit": layer})
     made = paste(client, other["id"], other["sheet"], "paint", "sheet", items, at)
     assert made.json["standing"]["sentence"] == "Pasted paint on There"
-    within = {"shape": {"by": "box", "rect": [330, 296, 370, 306]}, "how": "instead", "before": None}
-    items = ["tone", client.http.post(where, json=within).json["selection"]]
-    for _ in range(60):  # the marker lets through what is below it until there is enough of it
-        again = paste(client, other["id"], other["sheet"], "paint", "sheet", items, at)
-        if again.status_code != 200:
-            break
-    assert "lies there already" in again.json["detail"], again.json
 
     def page(project: str, sheet: str) -> np.ndarray:
         data = client.http.get(f"/api/projects/{project}/sheets/{sheet}/page.png").data
@@ -171,6 +164,13 @@ def test_selected_paint_goes_to_the_same_place_of_another_projects_page(client: 
     ours, there = page(client.project, client.ids["sheet"]), page(other["id"], other["sheet"])
     assert np.abs(ours[210:390, 260:390] - there[210:390, 260:390]).max() <= 1
     assert (there[:, 410:] == there[0, 0]).all()
+    within = {"shape": {"by": "box", "rect": [330, 296, 370, 306]}, "how": "instead", "before": None}
+    items = ["tone", client.http.post(where, json=within).json["selection"]]
+    for _ in range(60):  # the marker lets through what is below it until there is enough of it
+        again = paste(client, other["id"], other["sheet"], "paint", "sheet", items, at)
+        if again.status_code != 200:
+            break
+    assert "lies there already" in again.json["detail"], again.json
 
 
 @pytest.mark.parametrize(
