@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import io
 import json
-from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -13,7 +11,6 @@ import pytest
 from flask.testing import FlaskClient
 
 from hollow_marble.exchange.pictures import png
-from hollow_marble.web.app import create_app
 from hollow_marble.web.events import Broker
 from hollow_marble.web.packing import pack
 
@@ -72,13 +69,6 @@ class Client:
         return self.http.post(
             self.url(f"sheets/{self.ids['sheet']}/strokes"), data=samples.astype("<f4").tobytes(), query_string=query
         )
-
-
-@pytest.fixture
-def client(tmp_path: Path) -> Iterator[Client]:
-    app = create_app(tmp_path, work=False)
-    yield Client(app.test_client())
-    app.extensions["hollow_marble"].close()
 
 
 LINE = np.array([[300, 300, 0.5, 0], [340, 320, 0.7, 0], [420, 330, 0.8, 0]], np.float32)

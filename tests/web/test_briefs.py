@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -12,15 +10,7 @@ import pytest
 
 from hollow_marble.documents.brief.model import BOARD, MOST_PICTURES
 from hollow_marble.exchange.pictures import png
-from hollow_marble.web.app import create_app
 from tests.web.test_api import Client
-
-
-@pytest.fixture
-def client(tmp_path: Path) -> Iterator[Client]:
-    app = create_app(tmp_path, work=False)
-    yield Client(app.test_client())
-    app.extensions["hollow_marble"].close()
 
 
 def edit(client: Client, **fields: Any) -> Any:

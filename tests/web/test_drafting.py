@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -17,17 +15,9 @@ from hollow_marble.core.drafting.camera import Camera
 from hollow_marble.documents.sheet.drafting import camera_of
 from hollow_marble.documents.sheet.model import Perspective
 from hollow_marble.store.ledger import Ledger
-from hollow_marble.web.app import create_app
 from tests.web.test_api import Client, unpack
 
 CAMERA = Camera((1200, 800), 2600, 0.6, 0.35)
-
-
-@pytest.fixture
-def client(tmp_path: Path) -> Iterator[Client]:
-    app = create_app(tmp_path, work=False)
-    yield Client(app.test_client())
-    app.extensions["hollow_marble"].close()
 
 
 def url(client: Client, rest: str = "") -> str:

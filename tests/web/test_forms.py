@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -15,15 +13,7 @@ from hollow_marble.core.cage import starts
 from hollow_marble.core.cage.mesh import SHARP, cage_from_faces, faces_of
 from hollow_marble.exchange.meshes import NamedMesh, glb, stl
 from hollow_marble.exchange.ply import cage_to_ply, ply_to_cage
-from hollow_marble.web.app import create_app
 from tests.web.test_api import Client, unpack
-
-
-@pytest.fixture
-def client(tmp_path: Path) -> Iterator[Client]:
-    made = create_app(tmp_path, work=False)
-    yield Client(made.test_client())
-    made.extensions["hollow_marble"].close()
 
 
 def bring(client: Client, name: str, data: bytes, still: bool = False) -> Any:

@@ -3,26 +3,16 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
 
 from hollow_marble.documents.form.changes import ExtrudedFaces
-from hollow_marble.web.app import create_app
 from tests.documents.test_difference import carried_out
 from tests.web.test_api import LINE, Client, unpack
 
 W = {"symmetry": {"planes": ["W"]}}
-
-
-@pytest.fixture
-def client(tmp_path: Path) -> Iterator[Client]:
-    app = create_app(tmp_path, work=False)
-    yield Client(app.test_client())
-    app.extensions["hollow_marble"].close()
 
 
 def state(client: Client, kind: str = "form") -> Any:

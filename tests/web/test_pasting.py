@@ -3,23 +3,13 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
 from PIL import Image
 
-from hollow_marble.web.app import create_app
 from tests.web.test_api import Client
-
-
-@pytest.fixture
-def client(tmp_path: Path) -> Iterator[Client]:
-    app = create_app(tmp_path, work=False)
-    yield Client(app.test_client())
-    app.extensions["hollow_marble"].close()
 
 
 @pytest.fixture

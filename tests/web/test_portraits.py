@@ -13,7 +13,7 @@ from hollow_marble.application.portraits.studios import lit
 from hollow_marble.core.studio.lamps import irradiance, lamp_corners, radiance
 from hollow_marble.documents.studio.staging import StagedLamp
 from tests.web.test_api import Client
-from tests.web.test_pasting import client, draw, head  # noqa: F401 — a fixture
+from tests.web.test_pasting import draw, head
 
 PLACES = {"sheet": "sheets", "form": "forms", "studio": "studios", "board": "boards", "brief": "briefs"}
 
@@ -38,7 +38,7 @@ def portrait(client: Client, kind: str, at: int, wide: int = 160) -> Any:
 
 
 @pytest.mark.parametrize("kind", list(PLACES))
-def test_a_small_picture_tells_each_line_of_a_ledger(client: Client, kind: str) -> None:  # noqa: F811
+def test_a_small_picture_tells_each_line_of_a_ledger(client: Client, kind: str) -> None:
     change(client, kind)
     line = head(client, kind, PLACES[kind])
     before, after = (portrait(client, kind, at) for at in (0, line))
@@ -47,14 +47,14 @@ def test_a_small_picture_tells_each_line_of_a_ledger(client: Client, kind: str) 
     assert portrait(client, kind, line).data == after.data
 
 
-def test_a_studios_picture_shows_the_product_where_the_camera_looks(client: Client) -> None:  # noqa: F811
+def test_a_studios_picture_shows_the_product_where_the_camera_looks(client: Client) -> None:
     client.box()
     client.edit("set_finish", part="b", name="Body", finish={"material": "matte plastic", "colour": "#C02020"})
 
     def red() -> Any:
         data = portrait(client, "studio", head(client, "studio", "studios"), 240).data
         pixels = np.asarray(Image.open(io.BytesIO(data)).convert("RGB")).astype(int)
-        rows, columns = np.nonzero(pixels[..., 0] > pixels[..., 1] + 25)
+        _rows, columns = np.nonzero(pixels[..., 0] > pixels[..., 1] + 25)
         return columns.mean() / pixels.shape[1], len(columns)
 
     middle, many = red()

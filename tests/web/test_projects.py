@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import sqlite3
 import time
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -12,15 +11,7 @@ import numpy as np
 import pytest
 
 from hollow_marble.store.database import migrations
-from hollow_marble.web.app import create_app
 from tests.web.test_api import Client
-
-
-@pytest.fixture
-def client(tmp_path: Path) -> Iterator[Client]:
-    app = create_app(tmp_path, work=False)
-    yield Client(app.test_client())
-    app.extensions["hollow_marble"].close()
 
 
 def shelf(client: Client) -> list[dict[str, Any]]:
