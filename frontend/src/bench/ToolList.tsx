@@ -43,6 +43,8 @@ export function ToolList(props: { commands: Command[] }) {
 
   const inHand = listed.filter((command) => command.active && command.options && !command.open);
   const newest = inHand.at(-1);
+  /** The tool in hand where it has nothing to be set. */
+  const taken = listed.findLast((command) => command.active);
   const seen = useRef(newest?.id);
   const hand = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -64,7 +66,7 @@ export function ToolList(props: { commands: Command[] }) {
   );
   return (
     <ToolHints>
-      <nav aria-label={tr("Tools")} className="flex h-full flex-col bg-paper">
+      <nav aria-label={tr("Tools")} className="flex h-full flex-col bg-paper [contain:layout_style]">
         <Toolbar.Root orientation="vertical" loop={false} className="flex min-h-0 flex-1 flex-col">
           <div
             role="group"
@@ -120,7 +122,12 @@ export function ToolList(props: { commands: Command[] }) {
               {command.options}
             </div>
           ))}
-          {!newest && <p className="text-quiet">{tr("What a tool can be set to stands here while it is in hand.")}</p>}
+          {!newest && taken?.does && (
+            <>
+              <h2 className="pb-1 font-semibold">{taken.name}</h2>
+              <p className="text-quiet">{taken.does}</p>
+            </>
+          )}
         </section>
       </nav>
     </ToolHints>

@@ -40,7 +40,7 @@ export function Workplace(props: {
   const content: Record<Panel, ReactNode> = {
     tools: <ToolList commands={props.commands} />,
     inspector: (
-      <aside aria-label={tr("Inspector")} className="h-full overflow-y-auto bg-paper">
+      <aside aria-label={tr("Inspector")} className="h-full overflow-y-auto bg-paper [contain:layout_style]">
         {props.inspector || (
           <p role="status" className="coming px-4 py-3 text-quiet">
             {tr("Coming")}

@@ -26,7 +26,7 @@ export function MenuLine({ item }: { item: MenuItem }) {
         {item.label ?? item.name}
         {item.cannot && <span className="block text-[0.86rem] text-quiet">{item.cannot}</span>}
       </span>
-      {item.key && <span className="text-quiet">{item.key}</span>}
+      {item.key && <span className="shrink-0 whitespace-nowrap text-quiet">{item.key}</span>}
     </>
   );
 }

@@ -57,10 +57,10 @@ export function PinsCard({ pins, edit }: { pins: Shapes["Pin"][]; edit: Edit }) 
             <b className="mr-1 font-semibold text-pick">{index + 1}</b>
             {item.text}
           </p>
-          <p className="flex items-baseline gap-2 text-[0.92rem] text-quiet">
+          <div className="flex flex-wrap items-baseline gap-x-2 text-[0.92rem] text-quiet">
             {item.who}, {when(item.at)}
             <Doings className="flex" doings={doingsOf(item, index)} />
-          </p>
+          </div>
         </div>
       ))}
     </Card>

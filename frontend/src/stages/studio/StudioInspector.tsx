@@ -169,14 +169,15 @@ function FinishCard({ project, studio, stored, parts, edit }: InspectorProps) {
       />
       <ColourField label={tr("Colour")} value={finish.colour!} onChange={(colour) => change({ colour })} />
       {stored.finishes?.[part.id] && (
-        <Button
-          weight="quiet"
-          onClick={() =>
-            copy(project, studio, { what: "finish", items: [part.id], said: tr`the finish of ${part.name}` })
-          }
-        >
-          {tr("Copy this finish")}
-        </Button>
+        <Doings
+          doings={[
+            {
+              name: tr("Copy this finish"),
+              run: () =>
+                copy(project, studio, { what: "finish", items: [part.id], said: tr`the finish of ${part.name}` }),
+            },
+          ]}
+        />
       )}
     </Card>
   );
