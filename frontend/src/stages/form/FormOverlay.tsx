@@ -86,7 +86,7 @@ function grab({ mesh, dragging, hands, frozen, refuse }: OverlayProps, grip: Gri
     window.removeEventListener("pointerup", up);
     const to = spotOf(e);
     if (now) dragging.end(now);
-    else if (still(to)) hands.touch(to, e.shiftKey);
+    else if (still(to)) hands.touch(to, e.shiftKey, e.timeStamp);
     else if (frozen.current) refuse(frozen.current);
   };
   window.addEventListener("pointermove", moved);

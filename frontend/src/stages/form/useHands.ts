@@ -39,6 +39,8 @@ interface Grab {
   from: Spot;
   moved: boolean;
   adding: boolean;
+  /** When it was pressed, ms as events tell it: a busy machine takes up both presses late. */
+  at: number;
 }
 
 export class FormHands implements Hands {
@@ -61,7 +63,7 @@ export class FormHands implements Hands {
       useHand.setState({ gathering: [spot] });
       return true;
     }
-    this.grabbed = { item, drag: null, from: spot, moved: false, adding: event.shiftKey };
+    this.grabbed = { item, drag: null, from: spot, moved: false, adding: event.shiftKey, at: event.timeStamp };
     return true;
   };
 
@@ -95,7 +97,7 @@ export class FormHands implements Hands {
     if (!grab) return;
     if (onPoint) onPoint(grab.item);
     else if (grab.drag) dragging.end(grab.drag);
-    else if (!grab.moved) this.choose(grab.item, grab.adding);
+    else if (!grab.moved) this.choose(grab.item, grab.adding, grab.at);
   };
 
   onClick = (): void => useFormStage.getState().set({ items: [] });
@@ -113,10 +115,10 @@ export class FormHands implements Hands {
   };
 
   /** A touch without a drag, also where the handle lies over what is meant. */
-  touch = (spot: Spot, adding: boolean): void => {
+  touch = (spot: Spot, adding: boolean, at = performance.now()): void => {
     const { mesh } = this.now();
     const item = mesh ? this.picker(mesh, spot).at(useFormStage.getState().kind, spot) : null;
-    if (item !== null) this.choose(item, adding);
+    if (item !== null) this.choose(item, adding, at);
   };
 
   private drag(grab: Grab, spot: Spot): void {
@@ -138,17 +140,17 @@ export class FormHands implements Hands {
     if (grab.drag) grab.drag = dragging.move(grab.drag, spot);
   }
 
-  private choose(item: number, adding: boolean): void {
+  private choose(item: number, adding: boolean, at: number): void {
     const { items, kind, set } = useFormStage.getState();
-    if (!adding && this.twice(item)) this.now().pickMore(kind === "faces" ? "band" : "row", [item]);
+    if (!adding && this.twice(item, at)) this.now().pickMore(kind === "faces" ? "band" : "row", [item]);
     else if (!adding) set({ items: [item] });
     else set({ items: items.includes(item) ? items.filter((other) => other !== item) : [...items, item] });
   }
 
-  private twice(item: number): boolean {
+  private twice(item: number, at: number): boolean {
     const before = this.touched;
-    this.touched = { item, at: performance.now() };
-    const soon = performance.now() - before.at < TWICE;
+    this.touched = { item, at };
+    const soon = at - before.at < TWICE;
     return useFormStage.getState().kind !== "points" && before.item === item && soon;
   }
 

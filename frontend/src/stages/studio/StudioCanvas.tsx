@@ -28,11 +28,13 @@ export function StudioCanvas(props: CanvasProps) {
   const dragged = useStudioHand((hand) => hand.draft?.camera?.focal);
   const [width, height] = take ? [take.width, take.height] : shot ? [shot.width ?? 960, shot.height ?? 600] : size;
   const focal = (dragged ?? stored?.camera?.focal)?.toFixed(0);
+  const coarse = useStudioHand((hand) => hand.coarse);
+  const previewed = shot ? tr`${shot.name}, ${focal} mm, ${width} × ${height}, preview` : tr("Preview");
   const caption = take
     ? takeCaption(take, read)
-    : shot
-      ? tr`${shot.name}, ${focal} mm, ${width} × ${height}, preview`
-      : tr("Preview");
+    : coarse
+      ? tr`${previewed}; reflections are coarse on this machine`
+      : previewed;
   return (
     <PictureFrame aspect={width / height} caption={caption} guides={guides}>
       {take ? (

@@ -22,6 +22,7 @@ import type { Shapes } from "../../api/client";
 import "../../view3d/display";
 import { useGeometry } from "../../view3d/useGeometry";
 import type { Shown } from "../../view3d/useParts";
+import { useStudioHand } from "./store";
 
 type Staging = Shapes["StagingShape"];
 
@@ -49,7 +50,13 @@ export function StudioPreview(props: PreviewProps) {
       gl={{ antialias: true, toneMapping: CustomToneMapping }}
     >
       <Lens staging={props.staging} aspect={props.aspect} />
-      <Surroundings {...props} onTook={(ms) => setSlow(ms > FOLLOWS)} />
+      <Surroundings
+        {...props}
+        onTook={(ms) => {
+          setSlow(ms > FOLLOWS);
+          useStudioHand.setState({ coarse: ms > WORTH });
+        }}
+      />
       <KeyShadow {...props} />
       <SweepMesh sweep={props.sweep} side={props.staging.sweep} />
       <group position={props.staging.shift as [number, number, number]}>
@@ -104,14 +111,23 @@ type Lit = [lamps: Staging["lamps"], centre: Staging["centre"], sweep: string];
 /** ms that filtering an environment may take for it to follow a moving hand; above, it waits until the hand rests. */
 const FOLLOWS = 120;
 const RESTS = 350;
+/** ms that it may take once the hand rests; above, reflections stay coarse. */
+const WORTH = 1500;
+/** Px of a side of the cube that is reflected: at first, and where the machine has the time. It takes as long as it has px. */
+const COARSE = 64;
+const FINE = 256;
 
-/** A scene's environment, by one generator. While the machine still draws one, only the newest wish is kept. */
+/**
+ * A scene's environment, by one generator. While the machine still draws one, only the newest wish is kept. A coarse one comes at
+ * once and tells how long a fine one will take.
+ */
 class LightAround {
   private maker: PMREMGenerator;
   private target: WebGLRenderTarget | null = null;
   private wish: Lit | null = null;
   private waiting: number | null = null;
-  private took = 0;
+  /** ms that a fine one takes, once one of either size was made. */
+  private takes: number | null = null;
   private drawing = false;
 
   constructor(
@@ -128,8 +144,9 @@ class LightAround {
     if (this.drawing) return;
     if (this.waiting !== null) window.clearTimeout(this.waiting);
     this.waiting = null;
-    if (this.took <= FOLLOWS) this.make();
-    else this.waiting = window.setTimeout(() => this.make(), RESTS);
+    const coarse = (this.takes ?? 0) * (COARSE / FINE) ** 2;
+    if (coarse > FOLLOWS) this.waiting = window.setTimeout(() => this.make(COARSE), RESTS);
+    else this.make(this.takes !== null && this.takes <= FOLLOWS ? FINE : COARSE);
   }
 
   dispose() {
@@ -140,13 +157,14 @@ class LightAround {
     this.maker.dispose();
   }
 
-  private make() {
+  private make(size: number) {
     this.waiting = null;
     if (!this.wish) return;
-    const room = surroundings(...this.wish);
+    const lit = this.wish;
+    const room = surroundings(...lit);
     this.wish = null;
     const before = this.target;
-    this.target = this.maker.fromScene(room, 0, 10, 20000);
+    this.target = this.maker.fromScene(room, 0, 10, 20000, { size });
     before?.dispose();
     for (const item of room.children as Mesh<BufferGeometry, MeshBasicMaterial>[]) {
       item.geometry.dispose();
@@ -156,21 +174,28 @@ class LightAround {
     this.shown();
     this.drawing = true;
     const context = this.gl.getContext() as WebGL2RenderingContext;
-    this.drawn(context, context.fenceSync(context.SYNC_GPU_COMMANDS_COMPLETE, 0), performance.now());
+    const since = performance.now();
+    this.drawn(context, context.fenceSync(context.SYNC_GPU_COMMANDS_COMPLETE, 0), () => {
+      this.takes = (performance.now() - since) * (FINE / size) ** 2;
+      this.onTook(this.takes);
+      if (this.wish) this.become(this.wish);
+      else if (size < FINE && this.takes <= WORTH) {
+        this.wish = lit;
+        this.waiting = window.setTimeout(() => this.make(FINE), this.takes > FOLLOWS ? RESTS : 0);
+      }
+    });
     context.flush();
   }
 
   /** Waits until the machine has done what was asked of it, then makes the newest wish if there is one. */
-  private drawn(context: WebGL2RenderingContext, fence: WebGLSync | null, since: number) {
+  private drawn(context: WebGL2RenderingContext, fence: WebGLSync | null, then: () => void) {
     this.waiting = window.setTimeout(() => {
       const waits = fence && context.getSyncParameter(fence, context.SYNC_STATUS) === context.UNSIGNALED;
-      if (waits) return this.drawn(context, fence, since);
+      if (waits) return this.drawn(context, fence, then);
       context.deleteSync(fence);
-      this.took = performance.now() - since;
-      this.onTook(this.took);
       this.drawing = false;
       this.waiting = null;
-      if (this.wish) this.become(this.wish);
+      then();
     }, 16);
   }
 }

@@ -29,8 +29,8 @@ export const useStudioStage = ofProject(
   })),
 );
 
-/** The setting while something is dragged, null at rest; only what shows it asks for it. */
-export const useStudioHand = create<{ draft: Setting | null }>(() => ({ draft: null }));
+/** The setting while something is dragged, null at rest, and whether the preview's reflections stay coarse; only what shows it asks for it. */
+export const useStudioHand = create<{ draft: Setting | null; coarse: boolean }>(() => ({ draft: null, coarse: false }));
 
 /** The setting as it is to be shown. */
 export function useSetting(stored: Setting): Setting {
