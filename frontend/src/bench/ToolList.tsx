@@ -44,7 +44,7 @@ export function ToolList(props: { commands: Command[] }) {
   const inHand = listed.filter((command) => command.active && command.options && !command.open);
   const newest = inHand.at(-1);
   /** The tool in hand where it has nothing to be set. */
-  const taken = listed.findLast((command) => command.active);
+  const taken = listed.findLast((command) => command.active && !command.cannot);
   const seen = useRef(newest?.id);
   const hand = useRef<HTMLDivElement>(null);
   useEffect(() => {

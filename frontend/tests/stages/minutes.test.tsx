@@ -163,6 +163,13 @@ describe("an empty form", () => {
     await desk.press("Draw it");
     await desk.sentence("Drew with the pencil");
     await desk.key("2");
+    await desk.shows("Body by its outline");
+    await desk.key("Control+b");
+    await desk.press("Set a size");
+    await desk.fill("Size to keep within H", "130");
+    await desk.press("Close");
+    // the brief's height is offered, also where it comes after the page
+    await until(() => expect(desk.field("High")).toBe("130"));
     await desk.press("Body by its outline");
     await desk.sentence("Started from the outline of the front");
     const { parts, references } = await desk.body("Form");

@@ -27,15 +27,18 @@ export function Beginnings(props: BeginningsProps) {
   const { sheets, begin, envelope } = props;
   const read = useReading();
   const size = envelope ?? FIRST.box.size;
-  const [high, setHigh] = useState(size[2]);
+  const [typed, setHigh] = useState<number | null>(null);
+  // the brief may come later than this
+  const high = typed ?? size[2];
   const go = useBench((bench) => bench.go);
   const drawn = sheets.filter((sheet) => sheet.head !== null);
   const offered = [...drawn.filter((sheet) => sheet.chosen), ...drawn.filter((sheet) => !sheet.chosen)];
   return (
     <div className="pointer-events-none absolute inset-0 overflow-y-auto">
       <div className="mx-auto max-w-[46rem] px-4 pt-[12vh] pb-8 text-center">
-        <p className="font-semibold font-serif text-[1.6rem]">{tr("No form yet")}</p>
-        <p className="mt-1 mb-5 text-quiet">
+        {/* on paper of their own: the brief’s box stands behind */}
+        <p className="mx-auto w-fit bg-canvas px-3 font-semibold font-serif text-[1.6rem]">{tr("No form yet")}</p>
+        <p className="mx-auto mb-4 w-fit bg-canvas px-3 py-1 text-quiet">
           {tr("The right volume in minutes. Begin with your drawing, or with a plain shape.")}
         </p>
         <div className="pointer-events-auto flex flex-wrap justify-center gap-3 text-left">
