@@ -60,8 +60,9 @@ for (const path of filesIn(SOURCE)) {
 const EXTRA = ["groups", "choices"];
 for (const name of EXTRA)
   for (const word of JSON.parse(readFileSync(join(import.meta.dirname, "words-by-name.json"), "utf8"))[name]) found.add(word);
-const SERVER_WORDS = join(import.meta.dirname, "..", "..", "tools", "server-words");
-for (const sentence of JSON.parse(execFileSync("python3.11", [SERVER_WORDS], { encoding: "utf8" }))) found.add(sentence);
+const HOME = join(import.meta.dirname, "..", "..");
+const gathered = execFileSync(join(HOME, ".venv/bin/python"), [join(HOME, "tools/server-words")], { encoding: "utf8" });
+for (const sentence of JSON.parse(gathered)) found.add(sentence);
 const words = Object.fromEntries([...found].sort().map((word) => [word, word]));
 if (process.argv.includes("--check")) {
   for (const [file, word] of bare) console.error(`${file}: “${word}” does not go through tr.`);

@@ -1,7 +1,7 @@
 import { DropdownMenu } from "radix-ui";
 import { useEffect, useMemo, useRef } from "react";
 import { create } from "zustand";
-import { LINE, type MenuItem, MenuLine, SURFACE } from "../ui/Menu";
+import { LINE, type MenuItem, MenuItems, MenuLine, SURFACE } from "../ui/Menu";
 import { tr } from "../words/words";
 import { type Command, keyLabel, keyOf, run, useCommands, wanted } from "./commands";
 
@@ -61,16 +61,7 @@ export function CanvasMenu() {
             document.querySelector<HTMLElement>("main")?.focus();
           }}
         >
-          {doings?.map((item) => (
-            <DropdownMenu.Item
-              key={item.name}
-              disabled={!!item.cannot}
-              onSelect={() => void item.run()}
-              className={LINE}
-            >
-              <MenuLine item={item} />
-            </DropdownMenu.Item>
-          ))}
+          {doings && <MenuItems items={doings} />}
           {doings && <DropdownMenu.Separator className="my-1 h-px bg-vein" />}
           {ledger.map(line)}
           {!doings && items.length > 0 && <DropdownMenu.Separator className="my-1 h-px bg-vein" />}

@@ -12,13 +12,18 @@ export interface Doing extends MenuItem {
 export function Doings(props: { doings: Doing[]; className?: string }) {
   return (
     <OneStop className={props.className ?? "-mx-2.5 flex flex-wrap"}>
-      {props.doings.map(({ name, label, run, cannot, pressed }) => (
-        <Button key={name} weight="quiet" label={label} pressed={pressed} disabled={!!cannot} onClick={run}>
-          {name}
-        </Button>
-      ))}
+      <DoingWords doings={props.doings} />
     </OneStop>
   );
+}
+
+/** The words alone, where the list they stand in is one stop already. */
+export function DoingWords(props: { doings: Doing[] }) {
+  return props.doings.map(({ name, label, run, cannot, pressed }) => (
+    <Button key={name} weight="quiet" label={label} pressed={pressed} disabled={!!cannot} onClick={run}>
+      {name}
+    </Button>
+  ));
 }
 
 /** Opens the same as a menu at the hand: by the other button, a long press or the menu key. `pick` says what it is about. */

@@ -31,6 +31,15 @@ export function MenuLine({ item }: { item: MenuItem }) {
   );
 }
 
+/** Things to do, as the lines of a menu. */
+export function MenuItems({ items }: { items: MenuItem[] }) {
+  return items.map((item) => (
+    <DropdownMenu.Item key={item.name} disabled={!!item.cannot} onSelect={() => void item.run()} className={LINE}>
+      <MenuLine item={item} />
+    </DropdownMenu.Item>
+  ));
+}
+
 /** What else can be done with a thing, behind its own button. */
 export function Menu(props: { label: string; items: MenuItem[]; children?: ReactNode; className?: string }) {
   return (
@@ -43,16 +52,7 @@ export function Menu(props: { label: string; items: MenuItem[]; children?: React
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" className={SURFACE}>
-          {props.items.map((item) => (
-            <DropdownMenu.Item
-              key={item.name}
-              disabled={!!item.cannot}
-              onSelect={() => void item.run()}
-              className={LINE}
-            >
-              <MenuLine item={item} />
-            </DropdownMenu.Item>
-          ))}
+          <MenuItems items={props.items} />
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

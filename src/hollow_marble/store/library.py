@@ -27,7 +27,7 @@ class ProjectEntry:
     name: str
     maker: str
     created: str
-    newer: bool = False
+    newer: bool
     """Written by a newer application, so that it can only be looked at here."""
 
 
@@ -39,8 +39,8 @@ class ProjectCard(ProjectEntry):
     take : id and picture of its newest take; form, sheet : id and head of those to show where there is none
     """
 
-    changed: str = ""
-    bytes: int = 0
+    changed: str
+    bytes: int
     take: tuple[str, str] | None = None
     form: tuple[str, int] | None = None
     sheet: tuple[str, int] | None = None

@@ -1,6 +1,6 @@
 import type { Shapes } from "../../api/client";
 import { type Edit, newId } from "../../api/queries";
-import { type Doing, menuOf } from "../../bench/Doings";
+import { type Doing, DoingWords, menuOf } from "../../bench/Doings";
 import { Button, Card, Choice } from "../../ui/controls";
 import { useReading } from "../../ui/numbers/reading";
 import { OneStop } from "../../ui/OneStop";
@@ -96,11 +96,7 @@ function PartRow({ part, active, edit }: { part: Shapes["Part"]; active: boolean
         {part.name}
         {part.link ? <span className="text-quiet"> {tr("linked")}</span> : ""}
       </button>
-      {doings.map(({ name, label, pressed, run }) => (
-        <Button key={label} weight="quiet" label={label} pressed={pressed} onClick={run}>
-          {name}
-        </Button>
-      ))}
+      <DoingWords doings={doings} />
     </div>
   );
 }

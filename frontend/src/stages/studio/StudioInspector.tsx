@@ -3,7 +3,7 @@ import { type Edit, useWork } from "../../api/queries";
 import { FINISHES } from "../../api/values";
 import { carries, putDown } from "../../bench/carrying";
 import { copy } from "../../bench/copying";
-import { type Doing, Doings, menuOf } from "../../bench/Doings";
+import { type Doing, Doings, DoingWords, menuOf } from "../../bench/Doings";
 import { useBench } from "../../bench/store";
 import { Button, Card, Choice, ColourField, Row, Switch, TextField } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
@@ -342,7 +342,9 @@ function TakesCard(props: InspectorProps) {
                 {take.raw_noise != null && <Row label={tr("Before cleaning")}>{read.percent(take.raw_noise)}</Row>}
               </>
             )}
-            <Doings doings={doingsOf(take)} className="-mx-2.5 flex flex-wrap" />
+            <div className="-mx-2.5 flex flex-wrap">
+              <DoingWords doings={doingsOf(take)} />
+            </div>
           </li>
         ))}
       </OneStop>
