@@ -22,7 +22,7 @@ test: setup lint
 	@echo "Running the tests"
 	@$(BIN)/python -m pytest --numprocesses 2 --ignore tests/browser
 	@echo "Running the tests in the browser"
-	@$(BIN)/python -m pytest --numprocesses 2 --dist loadfile tests/browser
+	@$(BIN)/python -m pytest --numprocesses 2 tests/browser
 
 lint: $(STAMPS)/python $(STATIC)
 	@echo "Checking style and types"

@@ -35,7 +35,7 @@ REFERENCE_SAMPLES = 2048
 RATIO = 15.0
 
 
-def _demo(folder: Path) -> tuple[Library, Studio, Form, FormEvaluator]:
+def demo_of(folder: Path) -> tuple[Library, Studio, Form, FormEvaluator]:
     library = Library(folder)
     project = build_demo(library, lambda what, share: None, None)
     studio = project.ledger.state(project.ledger.rows("studio")[0].id)
@@ -49,7 +49,7 @@ def _demo(folder: Path) -> tuple[Library, Studio, Form, FormEvaluator]:
 def first_picture() -> Iterator[Result]:
     """From asking for a take at 480 × 300 to its first picture, after a lamp was moved; the worker is up."""
     with tempfile.TemporaryDirectory() as folder:
-        library, studio, form, evaluator = _demo(Path(folder))
+        library, studio, form, evaluator = demo_of(Path(folder))
         ready = threading.Event()
         executor = Executor(LocalTransport(render_trade()))
         executor.open(ready.set)
@@ -140,7 +140,7 @@ print(json.dumps(found))
 def noise() -> Iterator[Result]:
     """The noise that is told of a cleaned picture beside what it is, against references of 1,536 samples: within 30 %."""
     with tempfile.TemporaryDirectory() as folder:
-        library, studio, form, evaluator = _demo(Path(folder))
+        library, studio, form, evaluator = demo_of(Path(folder))
         scenes = [(shot.name, scene_of(shot.setting, form, evaluator, 320)) for shot in studio.shots]
         library.close()
         for name, samples, told, off, raw in _traced(Path(folder), NOISE, scenes):
@@ -167,7 +167,7 @@ def review_quality() -> Iterator[Result]:
     bound.
     """
     with tempfile.TemporaryDirectory() as folder:
-        library, studio, form, evaluator = _demo(Path(folder))
+        library, studio, form, evaluator = demo_of(Path(folder))
         scene = scene_of(studio.shots[0].setting, form, evaluator)
         library.close()
         found = _traced(Path(folder), SCRIPT, scene, str(REFERENCE_SAMPLES))

@@ -8,7 +8,7 @@ import sys
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import browser, cages, drafting, felt, ground, hand, hostile, ink, pictures, sheets
+from benchmarks import browser, cages, drafting, felt, ground, hand, hostile, ink, pictures, sheets, studio
 from benchmarks.measure import Result
 
 ALL = (
@@ -40,6 +40,7 @@ ALL = (
     felt.felt,
     pictures.cold_start,
     pictures.first_picture,
+    studio.the_room,
     pictures.review_quality,
     pictures.noise,
 )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import fcntl
+import functools
 import json
 import shutil
 import socket
@@ -19,6 +20,7 @@ from typing import Any
 
 import pytest
 from click.testing import CliRunner
+from xdist.scheduler import LoadScopeScheduling
 
 from hollow_marble.application.waiting import develop_takes
 from hollow_marble.cli import main
@@ -27,6 +29,24 @@ from hollow_marble.demo.build import Develop, Say, build_demo
 from hollow_marble.store.ledger import Ledger
 from hollow_marble.store.library import Library, Project
 from tests.spoken import in_catalogue
+
+
+class _Spread(LoadScopeScheduling):  # type: ignore[misc]
+    """Every test goes to whichever worker is free; those that share what their module makes stay together."""
+
+    def _split_scope(self, nodeid: str) -> str:
+        file = nodeid.split("::")[0]
+        return file if self._shares(self.config.rootpath / file) else nodeid
+
+    @staticmethod
+    @functools.cache
+    def _shares(file: Path) -> bool:
+        return 'scope="module"' in file.read_text()
+
+
+def pytest_xdist_make_scheduler(config: pytest.Config, log: Any) -> LoadScopeScheduling:
+    return _Spread(config, log)
+
 
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = [

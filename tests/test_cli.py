@@ -212,7 +212,7 @@ def test_render_says_what_it_does_not_understand(data: Path, tmp_path: Path) -> 
     said = run("render", "Linnet", "--shot", "Side", "-o", file, "--data", data)
     assert (said.exit_code, said.output) == (
         1,
-        "Error: There is no shot named Side. Shots here: Hero, Front.\n",
+        "Error: There is no shot named Side. Shots here: Hero, Dial, Rim, Noon, Front.\n",
     )
     for size in ("big", "8x8", "99999x10", "10"):
         said = run("render", "Linnet", "--shot", "Hero", "--size", size, "-o", file, "--data", data)

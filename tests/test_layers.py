@@ -126,8 +126,7 @@ PIGMENTS = {
     "stages/sketch/useInk.ts",
     "stages/sketch/notes/NotesCard.tsx",
     "stages/sketch/store.ts",
-    "stages/studio/StudioInspector.tsx",
-    "stages/studio/StudioPreview.tsx",
+    "stages/studio/finish/FinishCard.tsx",
     "view3d/Plaster.tsx",
 }
 """Files that name colours of page, ink, plaster or product: pigments, which no theme changes."""

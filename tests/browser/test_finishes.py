@@ -8,10 +8,12 @@ from typing import Any
 
 import pytest
 
-from hollow_marble.core.studio.finishes import look_of
+from hollow_marble.core.studio.finishes import Made, look_of, made_in
+
+pytestmark = pytest.mark.browser
 
 LIBRARY = Path(__file__).parents[2] / "frontend/node_modules/three/build"
-KINDS = ("matte plastic", "gloss plastic", "rubber", "polished metal", "clear glass", "backdrop")
+KINDS = ("matte plastic", "gloss plastic", "rubber", "enamel", "polished metal", "clear glass", "backdrop")
 GREYS = (0.05, 0.1, 0.18, 0.4, 0.6, 0.9)
 
 DRAW = """async (looks) => {
@@ -25,11 +27,13 @@ DRAW = """async (looks) => {
   const target = new T.WebGLRenderTarget(8, 8, { type: T.FloatType });
   const lens = new T.PerspectiveCamera(2, 1, 0.1, 100);
   lens.position.z = 10;
-  return looks.map(({ colour, transmission, ...rest }) => {
+  return looks.map(({ colour, transmission, metalness, roughness, ior, speck }) => {
     const set = new T.Scene();
     set.environment = environment;
     set.background = new T.Color(1, 1, 1);
-    const finish = { color: new T.Color(...colour), transmission, thickness: 12 * transmission, ...rest };
+    const finish = {
+      color: new T.Color(...colour), transmission, thickness: 12 * transmission, metalness, roughness, ior, specularIntensity: speck,
+    };
     set.add(new T.Mesh(new T.PlaneGeometry(4, 4), new T.MeshPhysicalMaterial(finish)));
     renderer.setRenderTarget(target);
     renderer.render(set, lens);
@@ -38,6 +42,10 @@ DRAW = """async (looks) => {
     return pixels[4 * 36];
   });
 }"""
+
+
+def made_of(kind: str, grey: float) -> Made:
+    return Made("scatter", (grey,) * 3) if kind == "backdrop" else made_in(kind, (grey,) * 3)
 
 
 @pytest.fixture(scope="module")
@@ -52,7 +60,7 @@ def drawn(browser: Any) -> dict[str, list[float]]:
         ),
     )
     page.goto("http://three.test/")
-    looks = [asdict(look_of(kind, (grey,) * 3)) for kind in KINDS for grey in GREYS]  # type: ignore[arg-type]
+    looks = [asdict(look_of(made_of(kind, grey))) for kind in KINDS for grey in GREYS]
     seen = page.evaluate(DRAW, looks)
     page.close()
     return {kind: seen[k * len(GREYS) : (k + 1) * len(GREYS)] for k, kind in enumerate(KINDS)}

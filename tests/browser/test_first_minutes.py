@@ -122,6 +122,8 @@ def test_a_pen_alone_leads_from_an_empty_window_to_a_photographed_form(hand: Han
     expect(hand.page.get_by_test_id("view3d")).to_have_attribute("aria-busy", "false")
 
     hand.touch(hand.word("Studio"))
+    hand.touch(hand.word("Finishes"))
+    hand.touch(hand.word("metal"))
     hand.touch(hand.word("polished metal", "radio"))
     hand.sentence("polished metal")
     hand.touch(hand.word("Draft take"))

@@ -111,17 +111,18 @@ def test_a_lamp_alone_a_finish_and_the_camera_change_the_preview(bench: Bench) -
     bench.settled()
     assert bench.shot("picture").mean() < whole.mean()
     page.keyboard.press("o")
+    page.keyboard.press("m")
     page.get_by_role("radiogroup", name="Material").get_by_role("radio", name="gloss plastic").click()
     bench.sentence("Finished Body in gloss plastic")
     page.keyboard.press("c")
-    lens = page.get_by_role("textbox", name="Lens mm")
+    lens = page.get_by_role("textbox", name="Lens mm").first
     lens.fill("40")
     lens.press("Enter")
     bench.sentence("Placed the camera: 40 mm")
-    expect(page.get_by_text("has moved on since this shot was kept")).to_be_visible()
+    expect(page.get_by_text("Since this shot was kept, this has changed")).to_be_visible()
     page.get_by_role("button", name="Back to its setting").click()
     bench.sentence("Went back to a shot’s setting")
-    expect(page.get_by_text("has moved on since this shot was kept")).to_be_hidden()
+    expect(page.get_by_text("Since this shot was kept, this has changed")).to_be_hidden()
 
 
 def test_a_take_can_be_cancelled_from_the_header(bench: Bench) -> None:

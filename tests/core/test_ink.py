@@ -47,7 +47,8 @@ def test_light_pressure_shows_the_tooth_of_the_paper() -> None:
 
 
 def test_tone_does_not_depend_on_how_fast_samples_came() -> None:
-    slow = np.stack([np.linspace(10, 110, 200), np.full(200, 20.0), np.full(200, 0.7)], axis=1).astype(np.float32)
+    along = (np.linspace(10, 110, 200), np.full(200, 20.0), np.full(200, 0.7), np.zeros(200))
+    slow = np.stack(along, axis=1).astype(np.float32)
     fast = slow[::20]
     one, two = (coverage(s, pencil(8.0, 0.8), (0, 0, 104, 40)) for s in (slow, fast))
     assert np.abs(one - two)[:, 20:100].max() < 0.04

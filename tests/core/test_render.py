@@ -30,20 +30,34 @@ SCRIPT = """
 import json, math
 import numpy as np
 from hollow_marble.core.render import tracer
-from hollow_marble.core.render.scene import Body, Lens, Material, Panel, Scene
+from dataclasses import replace
+from hollow_marble.core.render.scene import Body, Glowing, Scene, Surface
+from hollow_marble.core.studio import emitters
+from hollow_marble.core.studio.camera import lens_at
+from hollow_marble.core.studio.finishes import Made, made_in
 from hollow_marble.core.cage import starts
 from hollow_marble.core.cage.skin import plan_skin, evaluate
 tracer.choose_variant("scalar_rgb")
+
+def surface(kind, colour, **amounts):
+    made = Made("scatter", colour) if kind == "backdrop" else made_in(kind, colour, amounts)
+    return Surface(made)
+
+def lens_from(away, degrees):
+    return lens_at(np.array([0.0, -away, 0.0]), np.zeros(3), 18 / math.tan(math.radians(degrees) / 2), upright=False, roll=0, shift=(0, 0), aperture=None, focus=np.zeros(3))
+
+def everywhere(radiance):
+    return np.full((2, 4, 3), radiance, np.float32)
 
 def body(material, size=40.0):
     cage = starts.box((size,) * 3, (1, 1, 1)); plan = plan_skin(cage, 3); skin = evaluate(plan, cage.points)
     return Body(skin.positions, (skin.normals[:, :3] / 32767).astype("f4"), plan.triangles, material)
 
-lens = Lens(np.array([0.0, -300.0, 0.0]), np.zeros(3), math.radians(20))
+lens = lens_from(300, 20)
 out = {}
 # white furnace: a body that absorbs nothing vanishes in uniform light
 for kind in ("backdrop", "clear glass", "polished metal"):
-    scene = Scene([body(Material(kind, (1.0, 1.0, 1.0)))], [], lens, (1.0, 1.0, 1.0))
+    scene = Scene([body(surface(kind, (1.0, 1.0, 1.0)))], [], lens, everywhere(1))
     image = tracer.trace(tracer.build(scene, 48, 48), 64, 1)
     out[kind] = [float(image[20:28, 20:28].mean()), float(image[:4].mean())]
 
@@ -58,7 +72,7 @@ def card(material, degrees):
     return Body(points, normals, np.array([[0, 1, 2], [0, 2, 3], [4, 5, 6], [4, 6, 7]], "u4"), material)
 
 def lit_evenly(kind, colour, degrees=0, samples=1024):
-    scene = Scene([card(Material(kind, tuple(colour)), degrees)], [], Lens(np.array([0.0, -3000.0, 0.0]), np.zeros(3), math.radians(0.3)), (1.0, 1.0, 1.0))
+    scene = Scene([card(surface(kind, tuple(colour)), degrees)], [], lens_from(3000, 0.3), everywhere(1))
     return tracer.trace(tracer.build(scene, 12, 12), samples, 1).mean(axis=(0, 1)).tolist()
 
 COLOURS = CHIPS
@@ -67,15 +81,15 @@ out["cards"] = {kind: [lit_evenly(kind, colour) for colour in COLOURS] for kind 
 out["white"] = {kind: [lit_evenly(kind, (1.0, 1.0, 1.0), degrees)[1] for degrees in (0, 45, 70)] for kind in KINDS}
 
 # a card under a panel: radiance = albedo * irradiance / pi
-from hollow_marble.core.studio import lamps
-corners = lamps.lamp_corners(0, 0, 600, 200, 200, np.zeros(3))
+shape = emitters.rectangle(200, 200, emitters.Profile(1.0)); stood = emitters.stand(0, 0, 600, np.zeros(3))
+lamp = Glowing(stood.placed(shape.points), shape.triangles, (3.0, 3.0, 3.0))
 card = np.array([[-50, 0, -50], [50, 0, -50], [50, 0, 50], [-50, 0, 50]], "f4")
-flat = Body(card, np.tile(np.array([[0, -1, 0]], "f4"), (4, 1)), np.array([[0, 1, 2], [0, 2, 3]], "u4"), Material("backdrop", (0.5, 0.5, 0.5)))
-scene = Scene([flat], [Panel(corners, (3.0, 3.0, 3.0))], lens, (0.0, 0.0, 0.0))
+flat = Body(card, np.tile(np.array([[0, -1, 0]], "f4"), (4, 1)), np.array([[0, 1, 2], [0, 2, 3]], "u4"), surface("backdrop", (0.5, 0.5, 0.5)))
+scene = Scene([flat], [lamp], lens, everywhere(0))
 image = tracer.trace(tracer.build(scene, 32, 32), 256, 2)
 out["card"] = float(image[14:18, 14:18].mean())
-out["expected"] = 0.5 * lamps.irradiance(corners, 3.0, np.zeros(3), np.array([0.0, -1.0, 0.0])) / math.pi
-behind = Scene([flat], [Panel(corners[::-1], (3.0, 3.0, 3.0))], lens, (0.0, 0.0, 0.0))
+out["expected"] = 0.5 * float(emitters.pieces_of(shape, stood, 3.0).onto(np.zeros(3), np.array([0.0, -1.0, 0.0])).sum()) / math.pi
+behind = Scene([flat], [replace(lamp, triangles=lamp.triangles[:, ::-1])], lens, everywhere(0))
 out["behind"] = float(tracer.trace(tracer.build(behind, 32, 32), 16, 2).mean())
 albedo, normal = tracer.trace_layers(tracer.build(scene, 32, 32))
 out["albedo"], out["normal"] = albedo[16, 16].tolist(), normal[16, 16].tolist()
@@ -206,8 +220,8 @@ import numpy as np
 from hollow_marble.core.render import tracer
 tracer.choose_variant("llvm_ad_rgb")
 import drjit as dr
-from hollow_marble.core.studio import lamps
-from hollow_marble.core.render.scene import Panel
+from hollow_marble.core.studio import emitters
+from hollow_marble.core.render.scene import Glowing
 from hollow_marble.jobs.warm_scene import warm_scene
 from dataclasses import replace
 scene = warm_scene()
@@ -217,9 +231,11 @@ def compiled(scene):
     tracer.trace(tracer.build(scene, 64, 40), 2, 0)
     return sum(not (entry.get("cache_hit") or entry.get("cache_disk")) for entry in dr.kernel_history() if "hash" in entry)
 compiled(scene)
-corners = lamps.lamp_corners(random.uniform(-80, 80), random.uniform(20, 60), 700, 310, 420, np.array([0, 0, 50.0]))
+shape = emitters.rectangle(310, 420, emitters.Profile(1.0))
+stood = emitters.stand(random.uniform(-80, 80), random.uniform(20, 60), 700, np.array([0, 0, 50.0]))
 lens = replace(scene.lens, place=scene.lens.place + random.uniform(1, 9))
-print(json.dumps(compiled(replace(scene, panels=[Panel(corners, (3.0, 2.0, 1.0)), *scene.panels[1:]], lens=lens))))
+lamp = Glowing(stood.placed(shape.points), shape.triangles, (3.0, 2.0, 1.0))
+print(json.dumps(compiled(replace(scene, lamps=[lamp, *scene.lamps[1:]], lens=lens))))
 """
 
 

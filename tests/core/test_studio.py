@@ -7,8 +7,10 @@ import math
 import numpy as np
 import pytest
 
-from hollow_marble.core.studio import camera, colour, lamps
-from hollow_marble.core.studio.sweep import outline, sweep_mesh
+from hollow_marble.core.studio import camera, colour, emitters, shadows
+from hollow_marble.core.studio.emitters import Profile, far_diameter, pieces_of, rectangle, ring, stand
+from hollow_marble.core.studio.meaning import key_to_fill
+from hollow_marble.core.studio.sets import outline, sweep
 
 
 def test_fifty_millimetres_sees_thirty_nine_point_six_degrees() -> None:
@@ -57,74 +59,127 @@ def test_a_chosen_grey_is_that_grey_in_the_picture_and_light_above_is_compressed
     assert (np.diff(ramp) >= -1e-12).all(), "never darker for more light"
 
 
-def test_near_square_lamp_matches_the_closed_form() -> None:
-    """Lambertian rectangle over a parallel point at its corner's foot: Howell's catalogue, C-11 (B-3 form)."""
-    a = b = 400.0
-    c = 600.0
-    corners = np.array([[0, 0, c], [0, b, c], [a, b, c], [a, 0, c]], float)
-    found = lamps.irradiance(corners, 2.0, np.zeros(3), np.array([0.0, 0.0, 1.0]))
-    x, y = a / c, b / c
-    factor = (
+UP = np.array([0.0, 0.0, 1.0])
+
+
+def light(
+    shape: emitters.Shape, stood: emitters.Stand, place: np.ndarray, normal: np.ndarray, glow: float = 1.0
+) -> float:
+    return float(pieces_of(shape, stood, glow).onto(place, normal).sum())
+
+
+def test_a_square_lamp_gives_what_the_closed_form_says() -> None:
+    """Lambertian rectangle over a parallel point under its middle: four times Howell's catalogue C-11 (B-3 form)."""
+    found = light(rectangle(800, 800, Profile(1.0)), stand(0, 90, 600, np.zeros(3)), np.zeros(3), UP, 2.0)
+    x = y = 400 / 600
+    corner = (
         x / math.hypot(1, x) * math.atan(y / math.hypot(1, x)) + y / math.hypot(1, y) * math.atan(x / math.hypot(1, y))
     ) / (2 * math.pi)
-    assert found == pytest.approx(2.0 * math.pi * factor, rel=1e-9)
+    assert found == pytest.approx(2.0 * math.pi * 4 * corner, rel=1e-3)
 
 
-def test_far_lamp_follows_the_inverse_square() -> None:
-    def light(distance: float) -> float:
-        corners = lamps.lamp_corners(0, 0, distance, 50, 50, np.zeros(3))
-        return lamps.irradiance(corners, 1.0, np.zeros(3), np.array([0.0, -1.0, 0.0]))
+@pytest.mark.parametrize("hole", [0.0, 200.0])
+def test_a_disc_and_a_ring_give_what_the_closed_form_says(hole: float) -> None:
+    """A disc seen from its axis: E = pi L r² / (r² + d²) (Howell's catalogue, B-12); a ring is one disc less another."""
+    found = light(ring(400, hole, Profile(1.0)), stand(0, 90, 500, np.zeros(3)), np.zeros(3), UP)
 
-    assert light(4000) / light(8000) == pytest.approx(4.0, rel=1e-3)
-    assert light(8000) == pytest.approx(2500 / 8000**2, rel=1e-3)
+    def disc(radius: float) -> float:
+        return math.pi * radius**2 / (radius**2 + 500**2)
+
+    assert found == pytest.approx(disc(200) - disc(hole / 2), rel=2e-3)
+
+
+def test_a_far_lamp_follows_the_inverse_square() -> None:
+    def given(distance: float) -> float:
+        return light(
+            rectangle(50, 50, Profile(1.0)), stand(0, 0, distance, np.zeros(3)), np.zeros(3), np.array([0.0, -1.0, 0.0])
+        )
+
+    assert given(4000) / given(8000) == pytest.approx(4.0, rel=1e-3)
+    assert given(8000) == pytest.approx(2500 / 8000**2, rel=1e-3)
 
 
 def test_a_lamp_behind_the_card_gives_nothing_and_one_half_seen_gives_part() -> None:
-    corners = lamps.lamp_corners(180, 0, 800, 300, 300, np.zeros(3))
-    assert lamps.irradiance(corners, 1.0, np.zeros(3), np.array([0.0, -1.0, 0.0])) == 0
-    beside = lamps.lamp_corners(90, 0, 800, 300, 300, np.zeros(3))
-    whole = lamps.irradiance(beside, 1.0, np.zeros(3), np.array([1.0, 0.0, 0.0]))
-    part = lamps.irradiance(beside, 1.0, np.zeros(3), np.array([0.0, -1.0, 0.0]))
-    assert 0 < part < whole / 4
+    shape, behind, beside = (
+        rectangle(300, 300, Profile(1.0)),
+        stand(180, 0, 800, np.zeros(3)),
+        stand(90, 0, 800, np.zeros(3)),
+    )
+    front = np.array([0.0, -1.0, 0.0])
+    assert light(shape, behind, np.zeros(3), front) == 0
+    whole = light(shape, beside, np.zeros(3), np.array([1.0, 0.0, 0.0]))
+    assert 0 < light(shape, beside, np.zeros(3), front) < whole / 4
 
 
 def test_power_counts_in_stops_and_size_keeps_the_flux() -> None:
-    assert lamps.radiance(300, 300, 1.0) == pytest.approx(2 * lamps.radiance(300, 300, 0.0))
-    assert lamps.radiance(600, 300, 0.0) == pytest.approx(lamps.radiance(300, 300, 0.0) / 2)
+    small, large = rectangle(300, 300, Profile(1.0)), rectangle(600, 300, Profile(1.0))
+    assert emitters.radiance(small, 1.0, 700) == pytest.approx(2 * emitters.radiance(small, 0.0, 700))
+    assert emitters.radiance(large, 0.0, 700) == pytest.approx(emitters.radiance(small, 0.0, 700) / 2)
+
+
+def test_a_far_source_lights_as_a_near_lamp_of_its_power_and_looks_as_large_as_it_says() -> None:
+    """0.53°, the sun (common knowledge): its edge is as wide as its distance says by the tangent."""
+    sun = ring(far_diameter(0.53), 0.0, Profile(1.0))
+    stood = stand(-40, 50, emitters.FAR, np.zeros(3))
+    near = rectangle(40, 40, Profile(1.0))
+    near_stood = stand(-40, 50, 600, np.zeros(3))
+    far = pieces_of(sun, stood, emitters.radiance(sun, 0.0, emitters.FAR)).onto(np.zeros(3)).sum()
+    close = pieces_of(near, near_stood, emitters.radiance(near, 0.0, 600)).onto(np.zeros(3)).sum()
+    assert far == pytest.approx(close, rel=5e-3)
+    assert math.degrees(2 * math.atan(sun.extent[0] / 2 / emitters.FAR)) == pytest.approx(0.53)
+
+
+def test_a_graded_box_keeps_its_flux_and_is_darker_at_its_rim() -> None:
+    """Common practice: a soft box falls to about a quarter at its rim."""
+    shape = rectangle(400, 300, Profile(0.25))
+    assert float((shape.glow * shape.areas).sum()) == pytest.approx(shape.area)
+    picture = shape.picture(65)
+    assert picture[32, 0] / picture[32, 32] == pytest.approx(0.25, abs=0.01)
+    assert picture.mean() == pytest.approx(1.0, abs=0.03)
 
 
 def test_a_lamp_faces_the_product() -> None:
+    middle = np.array([0.0, 0.0, 50.0])
+    shape = rectangle(300, 200, Profile(1.0))
     for azimuth, height in ((-50, 40), (140, 60), (0, 90), (90, 0)):
-        corners = lamps.lamp_corners(azimuth, height, 700, 300, 200, np.array([0.0, 0.0, 50.0]))
-        normal = np.cross(corners[1] - corners[0], corners[2] - corners[1])
-        towards = np.array([0.0, 0.0, 50.0]) - corners.mean(axis=0)
+        stood = stand(azimuth, height, 700, middle)
+        a, b, c = stood.placed(shape.points)[shape.triangles[0]]
+        normal = np.cross(b - a, c - a)
+        towards = middle - stood.middle
         assert normal @ towards / np.linalg.norm(normal) / np.linalg.norm(towards) == pytest.approx(1.0)
         assert np.linalg.norm(towards) == pytest.approx(700)
 
 
+def edge_of(width: float, tall: float, height: float, distance: float, azimuth: float = 0.0) -> shadows.ShadowEdge:
+    middle = np.array([0, 0, 50.0])
+    return shadows.shadow_edge(
+        pieces_of(rectangle(width, tall, Profile(1.0)), stand(azimuth, height, distance, middle), 1.0), middle
+    )
+
+
 def test_a_small_far_lamp_overhead_gives_the_edge_of_similar_triangles() -> None:
     """Lamp width × height of the edge / distance, of which 5 to 95 % of an even lamp are nine tenths (formula)."""
-    edge = lamps.shadow_edge(lamps.lamp_corners(0, 90, 3000, 60, 40, np.array([0, 0, 50.0])), np.array([0, 0, 50.0]))
-    assert edge.sides == pytest.approx(0.9 * 60 * 50 / 3000, rel=0.01)
-    assert edge.end == pytest.approx(0.9 * 40 * 50 / 3000, rel=0.01)
+    edge = edge_of(60, 40, 90, 3000)
+    assert edge.sides == pytest.approx(0.9 * 60 * 50 / 3000, rel=0.02)
+    assert edge.end == pytest.approx(0.9 * 40 * 50 / 3000, rel=0.02)
 
 
 def test_a_lamp_that_stands_too_low_has_no_whole_edge_on_the_floor() -> None:
-    middle = np.array([0, 0, 50.0])
-    assert lamps.shadow_edge(lamps.lamp_corners(20, -10, 700, 100, 100, middle), middle) == lamps.ShadowEdge(None, None)
-    steep, low = (lamps.shadow_edge(lamps.lamp_corners(20, h, 700, 300, 300, middle), middle) for h in (60, 30))
+    assert edge_of(100, 100, -10, 700, 20) == shadows.ShadowEdge(None, None)
+    steep, low = (edge_of(300, 300, height, 700, 20) for height in (60, 30))
     assert low.end > 2 * steep.end
     assert low.sides > steep.sides
 
 
 def test_key_to_fill_in_stops_and_a_word_for_the_edge() -> None:
-    assert lamps.key_to_fill(3.0, 1.0) == pytest.approx(2.0)
-    assert lamps.softness(2) == "crisp"
-    assert lamps.softness(100) == "very soft"
+    assert key_to_fill(3.0, 1.0) == pytest.approx(2.0)
+    assert shadows.softness(2) == "crisp"
+    assert shadows.softness(100) == "very soft"
 
 
 def test_the_sweep_has_no_step() -> None:
-    points, normals, triangles = sweep_mesh(1000, outline(600, 200, 900, 1500))
+    piece = sweep((1000, 1500), 600, 200, 900, "#FFFFFF")
+    points, normals, triangles = piece.points, piece.normals, piece.triangles
     assert np.allclose(np.linalg.norm(normals, axis=1), 1)
     a, b, c = (points[triangles[:, k]] for k in range(3))
     facing = np.cross(b - a, c - a)

@@ -139,26 +139,27 @@ def test_every_part_is_sound(demo: Project) -> None:
 
 
 def test_the_kettle_is_sound_and_has_divisions_enough(library: Library) -> None:
-    """Brindle: a handle makes a hole (genus one), the spout does not."""
+    """Brindle: the bail is a hoop (genus one), the body with its spout is a ball."""
     kettle = library.named("Brindle")
     designer = Designer(kettle)
     form = kettle.ledger.state(designer.document("form"))
     assert isinstance(form, Form)
-    assert [part.name for part in form.parts] == ["Body", "Lid", "Base"]
+    assert [part.name for part in form.parts] == ["Body", "Lid", "Base", "Bail", "Grip"]
     for part in form.parts:
         found = check_soundness(*designer.evaluator.mesh(part).welded())
         assert found.closed
         assert found.counts["crossing"] == 0, part.name
         assert designer.evaluator.body(part).strained() == [], part.name
-    body = designer.evaluator.cage(form.parts[0])
-    assert len(body.points) - len(body.topology.edges) + body.face_count == 0
+    for part, euler in ((form.parts[0], 2), (form.parts[3], 0)):
+        cage = designer.evaluator.cage(part)
+        assert len(cage.points) - len(cage.topology.edges) + cage.face_count == euler, part.name
 
 
 def test_two_shots_are_developed_and_hang_with_a_verdict(demo: Project) -> None:
     studio, board = state(demo, "studio"), state(demo, "board")
     assert isinstance(studio, Studio)
     assert isinstance(board, Board)
-    assert [shot.name for shot in studio.shots] == ["Hero", "Front"]
+    assert [shot.name for shot in studio.shots] == ["Hero", "Dial", "Rim", "Noon", "Front"]
     takes = [get_take(demo.database, ident) for ident in board.takes]
     assert [(take.state, take.width, take.height) for take in takes] == [("done", 96, 64)] * 2
     assert [verdict.decision for verdict in board.verdicts] == ["keep", "change"]

@@ -14,7 +14,7 @@ from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.documents.form.starts import BoxStart
 from hollow_marble.documents.studio import edits as s
 from hollow_marble.documents.studio.model import Camera, Finish, Studio
-from hollow_marble.documents.studio.staging import light_facts, pixel_size, scene_of, stage
+from hollow_marble.documents.studio.staging import Facts, facts_of, pixel_size, scene_of, stage
 
 PART = Part(id="p", name="Box", steps=(BoxStart(size=(40, 20, 80), divisions=(2, 2, 2)), PlacedPoints(how="move", points=tuple(range(26)), values=(7, 3, 55))))  # fmt: skip
 FORM = Form(parts=(PART,))
@@ -31,13 +31,13 @@ def test_the_product_stands_on_the_floor_in_the_middle() -> None:
     assert product[:, 2].min() == pytest.approx(0, abs=1e-4)
     assert (product[:, 0].min() + product[:, 0].max()) == pytest.approx(0, abs=1e-4)
     assert np.allclose(np.linalg.norm(scene.bodies[1].normals, axis=1), 1, atol=1e-3)
-    assert len(scene.panels) == 3
+    assert len(scene.lamps) == 3
 
 
 def test_a_lamp_that_is_off_is_not_in_the_scene() -> None:
     studio = Studio()
     off = s.SetLamp(lamp=studio.setting.lamps[1].model_copy(update={"on": False})).applied_to(studio)
-    assert len(scene_of(off.setting, FORM, _evaluator()).panels) == 2
+    assert len(scene_of(off.setting, FORM, _evaluator()).lamps) == 2
 
 
 def test_nothing_to_photograph_is_said() -> None:
@@ -49,18 +49,19 @@ def test_a_larger_nearer_key_gives_a_softer_shadow_and_more_fill_a_lower_ratio()
     studio = Studio()
     evaluator = _evaluator()
 
-    def facts(work: Studio):
-        return light_facts(work.setting, stage(work.setting, FORM, evaluator))
+    def facts(work: Studio) -> Facts:
+        return facts_of(work.setting, stage(work.setting, FORM, evaluator), evaluator.load, evaluator.shelf)
 
     key, fill, _ = studio.setting.lamps
     plain = facts(studio)
     softer = facts(s.SetLamp(lamp=key.model_copy(update={"width": 900.0})).applied_to(studio))
     flatter = facts(s.SetLamp(lamp=fill.model_copy(update={"power": 1.0})).applied_to(studio))
-    assert softer.shadow_end > plain.shadow_end
-    assert softer.shadow_sides > plain.shadow_sides
+    assert softer.lamps["key"].shadow_end > plain.lamps["key"].shadow_end
+    assert softer.lamps["key"].shadow_sides > plain.lamps["key"].shadow_sides
     assert flatter.key_to_fill < plain.key_to_fill
     dark = facts(s.SetLamp(lamp=key.model_copy(update={"on": False})).applied_to(studio))
-    assert (dark.shadow_end, dark.shadow_sides) == (None, None)
+    assert "key" not in dark.lamps
+    assert dark.key_to_fill is None
 
 
 def test_a_shot_keeps_what_it_was_made_of() -> None:
@@ -133,7 +134,7 @@ def test_a_part_is_as_smooth_in_a_take_as_it_says() -> None:
 
 def test_a_pixel_at_the_product_by_similar_triangles() -> None:
     """36 mm of frame at f = 70 mm: at 620 mm the frame shows 36 / 70 × 620 mm."""
-    setting = Studio().setting.model_copy(update={"camera": s.Camera(focal=70, distance=620, height=35, aim=35)})
+    setting = Studio().setting.model_copy(update={"camera": Camera(focal=70, distance=620, height=35, aim=35)})
     staged = stage(setting, FORM, _evaluator())
-    away = float(np.linalg.norm(staged.lens - staged.centre))
+    away = float(np.linalg.norm(staged.lens.place - staged.centre))
     assert pixel_size(staged, 1000) == pytest.approx(36 / 70 * away / 1000)

@@ -49,7 +49,7 @@ class Client:
     def kind_of(kind: str) -> str:
         if kind in ("start_part", "shape", "change_part", "pin_reference", "remove_part", "change_step"):
             return "form"
-        if kind in ("keep_shot", "set_lamp", "set_camera", "set_finish", "set_sweep"):
+        if kind in ("keep_shot", "set_lamp", "set_camera", "set_finish", "build_set", "keep_colourway"):
             return "studio"
         if kind in ("write_brief", "set_envelope"):
             return "brief"
@@ -221,9 +221,10 @@ def test_a_setting_is_worked_out_with_what_it_means(client: Client) -> None:
     body = {"form": client.ids["form"], "setting": studio["setting"]}
     staged = client.http.post(client.url("staging"), json=body).json
     assert len(staged["lamps"]) == 3
-    assert staged["shift"][2] == pytest.approx(50, abs=1)
-    assert staged["facts"]["shadow_end"] > staged["facts"]["shadow_sides"] > 0
-    assert staged["facts"]["softness"] in ("crisp", "firm", "soft", "very soft")
+    assert staged["units"][0]["matrix"][11] == pytest.approx(50, abs=1), "moved up on to the floor"
+    key = staged["facts"]["lamps"]["key"]
+    assert key["shadow_end"] > key["shadow_sides"] > 0
+    assert key["softness"] in ("crisp", "firm", "soft", "very soft")
 
 
 def test_a_take_is_queued_with_its_thread(client: Client) -> None:

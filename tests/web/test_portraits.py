@@ -10,7 +10,8 @@ import pytest
 from PIL import Image
 
 from hollow_marble.application.portraits.studios import lit
-from hollow_marble.core.studio.lamps import irradiance, lamp_corners, radiance
+from hollow_marble.core.studio.emitters import Profile, pieces_of, radiance, rectangle, stand
+from hollow_marble.documents.studio.model import SoftBox
 from hollow_marble.documents.studio.staging import StagedLamp
 from tests.web.test_api import Client
 from tests.web.test_pasting import draw, head
@@ -25,7 +26,7 @@ def change(client: Client, kind: str) -> None:
         client.box()
     elif kind == "studio":
         client.box()
-        client.edit("set_sweep", sweep={"colour": "#305080"})
+        client.edit("build_set", set={"kind": "sweep", "colour": "#305080"})
     elif kind == "brief":
         client.edit("set_envelope", envelope=[62, 34, 108])
     else:
@@ -65,11 +66,11 @@ def test_a_studios_picture_shows_the_product_where_the_camera_looks(client: Clie
 
 
 def test_light_of_a_far_lamp_is_that_of_its_panel() -> None:
-    """Against `core.studio.lamps.irradiance`, the exact sum over a panel (Lambert), which a far panel's middle comes near to."""
+    """Against the sum over the pieces of a panel (`core.studio.emitters`), which a far panel's middle comes near to."""
     centre = np.array([0.0, 0.0, 50.0])
-    corners = lamp_corners(-40.0, 35.0, 4000.0, 200.0, 200.0, centre)
-    glow = radiance(200.0, 200.0, 1.0)
+    shape, stood = rectangle(200.0, 200.0, Profile(1.0)), stand(-40.0, 35.0, 4000.0, centre)
+    glow = radiance(shape, 1.0, 4000.0)
     normal = np.array([0.0, -1.0, 0.0])
-    exact = irradiance(corners, glow, centre, normal)
-    near = lit(centre[None], normal[None], [StagedLamp("key", corners, np.full(3, glow))])
+    exact = float(pieces_of(shape, stood, glow).onto(centre, normal).sum())
+    near = lit(centre[None], normal[None], [StagedLamp(SoftBox(id="key"), shape, stood, np.full(3, glow), ())])
     assert near[0] == pytest.approx(exact, rel=0.01)

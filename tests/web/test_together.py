@@ -20,8 +20,8 @@ from tests.conftest import start_server
 from tests.together import Colleague, Said, begin, check, killed_at_any_moment
 
 CLIENTS = 8
-SECONDS = 12.0
-ROUNDS = 8
+SECONDS = 6.0
+ROUNDS = 5
 
 
 @pytest.mark.timeout(240)

@@ -77,6 +77,7 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
   const settings = useSettings();
   const { data } = useProject(props.project.id);
   const [opened, setOpened] = useState<Opened>(null);
+  const close = () => setOpened(null);
   const setBench = useCommands((registry) => registry.setBench);
   useNews(props.project.id);
   useKeys();
@@ -169,26 +170,22 @@ export function Bench(props: { project: Shapes["ProjectShape"]; onOpen: (id: str
       </div>
       <CanvasMenu />
       <Notice />
-      {documents && (
-        <BriefPanel
-          project={props.project.id}
-          documents={documents}
-          open={opened === "brief"}
-          onClose={() => setOpened(null)}
+      {opened === "brief" && documents && (
+        <BriefPanel project={props.project.id} documents={documents} onClose={close} />
+      )}
+      {opened === "commands" && <CommandBox onClose={close} />}
+      {opened === "keys" && <KeySheet onClose={close} />}
+      {opened === "settings" && <SettingsPanel onClose={close} />}
+      {opened === "projects" && (
+        <ProjectsPanel
+          current={props.project.id}
+          onClose={close}
+          onOpen={(id) => {
+            close();
+            props.onOpen(id);
+          }}
         />
       )}
-      <CommandBox open={opened === "commands"} onClose={() => setOpened(null)} />
-      <KeySheet open={opened === "keys"} onClose={() => setOpened(null)} />
-      <SettingsPanel open={opened === "settings"} onClose={() => setOpened(null)} />
-      <ProjectsPanel
-        open={opened === "projects"}
-        current={props.project.id}
-        onClose={() => setOpened(null)}
-        onOpen={(id) => {
-          setOpened(null);
-          props.onOpen(id);
-        }}
-      />
     </div>
   );
 }

@@ -1,21 +1,15 @@
-import { useEffect, useId, useRef, useState } from "react";
+import { useId, useRef, useState } from "react";
 import { Panel } from "../ui/Panel";
 import { tr } from "../words/words";
 import { answersTo, type Command, keyLabel, keyOf, run, useCommands } from "./commands";
 
 /** Every command by name, meaning and key; recent ones first. */
-export function CommandBox(props: { open: boolean; onClose: () => void }) {
+export function CommandBox(props: { onClose: () => void }) {
   const { stage, ledger, bench, recent } = useCommands();
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
   const list = useId();
   const chosen = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    if (props.open) {
-      setText("");
-      setAt(0);
-    }
-  }, [props.open]);
   const rank = (command: Command) => {
     const place = recent.indexOf(command.id);
     return place < 0 ? recent.length : place;
@@ -36,7 +30,7 @@ export function CommandBox(props: { open: boolean; onClose: () => void }) {
     requestAnimationFrame(() => chosen.current?.scrollIntoView({ block: "nearest" }));
   };
   return (
-    <Panel title={tr("Commands")} open={props.open} onClose={props.onClose}>
+    <Panel title={tr("Commands")} onClose={props.onClose}>
       <input
         role="combobox"
         aria-label={tr("Find a command")}

@@ -81,7 +81,7 @@ function Led(props: {
     <Popover.Root>
       <Popover.Trigger
         title={tr("First steps")}
-        className="flex min-h-[24px] items-center gap-2 whitespace-nowrap text-quiet hover:text-ink max-[1180px]:hidden"
+        className="flex items-center gap-2 whitespace-nowrap text-quiet hover:text-ink max-[1180px]:hidden"
       >
         <span className="text-act">{next ? tr`Next: ${next.name.toLowerCase()}` : tr("All six done")}</span>
         <span>
@@ -107,7 +107,7 @@ function Led(props: {
                   <button
                     type="button"
                     onClick={() => go(step.stage)}
-                    className={`min-h-[24px] text-left hover:text-act ${step === next ? "font-semibold" : step.done ? "text-quiet" : ""}`}
+                    className={`text-left hover:text-act ${step === next ? "font-semibold" : step.done ? "text-quiet" : ""}`}
                   >
                     {step.name}
                   </button>

@@ -18,13 +18,13 @@ const HANDS = [
 ];
 
 /** Every key of the present stage. */
-export function KeySheet(props: { open: boolean; onClose: () => void }) {
+export function KeySheet(props: { onClose: () => void }) {
   const { stage, ledger, bench } = useCommands();
   const name = useBench((bench) => bench.stage);
   const keyed = [...stage, ...ledger, ...bench].filter((command) => keyOf(command));
   const groups = [...new Set(keyed.map((command) => command.group))];
   return (
-    <Panel title={tr`Keys in ${tr(name)}`} open={props.open} onClose={props.onClose} wide="most">
+    <Panel title={tr`Keys in ${tr(name)}`} onClose={props.onClose} wide="most">
       <p className="mb-4 flex items-baseline justify-between gap-4 text-quiet print:hidden">
         {tr("Rest on a tool’s name to see what it does. Keys can be changed in Settings.")}
         <Button onClick={() => window.print()}>{tr("Print this page")}</Button>

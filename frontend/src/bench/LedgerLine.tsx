@@ -71,7 +71,7 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
           title={standing.can_undo ? tr`Undo: ${read.sentence(standing.sentence)}` : tr("Nothing to undo")}
           disabled={!standing.can_undo}
           onClick={() => move("undo")}
-          className="min-h-[24px] px-1 text-ink hover:text-act disabled:opacity-40"
+          className="px-1 text-ink hover:text-act disabled:opacity-40"
         >
           {tr("Undo")}
         </button>
@@ -80,7 +80,7 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
           title={standing.can_redo ? tr("Redo what was undone") : tr("Nothing to redo")}
           disabled={!standing.can_redo}
           onClick={() => move("redo")}
-          className="min-h-[24px] px-1 text-ink hover:text-act disabled:opacity-40"
+          className="px-1 text-ink hover:text-act disabled:opacity-40"
         >
           {tr("Redo")}
         </button>
@@ -88,7 +88,7 @@ export function LedgerLine(props: { project: string; document: string; foot?: Re
           type="button"
           aria-expanded={open}
           onClick={() => setOpen(!open)}
-          className="flex min-w-0 max-w-full gap-3.5 hover:text-ink"
+          className="flex min-w-0 max-w-full items-center gap-3.5 hover:text-ink"
         >
           <span className="truncate font-medium text-ink" data-testid="sentence">
             {read.sentence(standing.sentence)}
@@ -169,7 +169,7 @@ function LedgerList(props: { project: string; document: string; standing: Standi
                 aria-current={row.id === data.head ? "step" : undefined}
                 onClick={() => go(row.id)}
                 style={{ paddingLeft: `${1.2 + row.branch * 1.2}rem` }}
-                className={`flex min-h-[24px] w-full items-center gap-3 py-0.5 pr-4 text-left hover:bg-raised ${row.id === data.head ? "font-semibold text-act" : row.ahead ? "text-quiet" : ""}`}
+                className={`flex w-full items-center gap-3 py-0.5 pr-4 text-left hover:bg-raised ${row.id === data.head ? "font-semibold text-act" : row.ahead ? "text-quiet" : ""}`}
               >
                 <span className="flex-1 truncate">
                   {row.branch > 0 && <span className="mr-1 text-quiet">{tr("branch")}</span>}

@@ -8,14 +8,14 @@ import { pressed } from "./keys";
 import { useSettings } from "./store";
 
 /** Interface size, hand, motion, name, keys. */
-export function SettingsPanel(props: { open: boolean; onClose: () => void }) {
+export function SettingsPanel(props: { onClose: () => void }) {
   const settings = useSettings();
   const { stage, ledger, bench } = useCommands();
   const [asking, setAsking] = useState<string | null>(null);
   const [clash, setClash] = useState("");
   const keyed = [...stage, ...ledger, ...bench].filter((command) => keyOf(command));
   return (
-    <Panel title={tr("Settings")} open={props.open} onClose={props.onClose}>
+    <Panel title={tr("Settings")} onClose={props.onClose}>
       <div className="space-y-2.5">
         <NumberField
           label={tr("Interface size")}
@@ -42,7 +42,7 @@ export function SettingsPanel(props: { open: boolean; onClose: () => void }) {
               aria-label={tr("Language")}
               value={language()}
               onChange={(event) => speak(event.target.value)}
-              className="min-h-[24px] border border-vein bg-raised text-ink"
+              className="border border-vein bg-raised text-ink"
             >
               {languages.map((name) => (
                 <option key={name} value={name}>
@@ -94,7 +94,7 @@ export function SettingsPanel(props: { open: boolean; onClose: () => void }) {
                   setClash(other ? `${keyLabel(name)} is the key of “${other.name}”. Choose another one.` : "");
                   if (!other) settings.change({ keys: { ...settings.keys, [command.id]: name } });
                 }}
-                className="flex min-h-[24px] w-full items-center justify-between py-0.5 text-left hover:text-act"
+                className="flex w-full items-center justify-between py-0.5 text-left hover:text-act"
               >
                 <span>{command.name}</span>
                 <span className="text-quiet">

@@ -185,7 +185,7 @@ const Tool = memo(function Tool({ command, ref }: ToolProps) {
             aria-description={command.cannot}
             aria-keyshortcuts={key ? key.replace("mod", "Control").split("+").map(upper).join("+") : undefined}
             onClick={() => run(now())}
-            className={`flex min-h-[24px] w-full items-baseline justify-between gap-2 py-[0.22rem] pr-4 pl-[0.95rem] text-left ${command.active ? "font-semibold text-act" : command.cannot ? "text-quiet" : "hover:text-act"}`}
+            className={`flex w-full items-baseline justify-between gap-2 py-[0.22rem] pr-4 pl-[0.95rem] text-left ${command.active ? "font-semibold text-act" : command.cannot ? "text-quiet" : "hover:text-act"}`}
           >
             <span className="min-w-0">
               {command.name}

@@ -44,10 +44,7 @@ export function MenuItems({ items }: { items: MenuItem[] }) {
 export function Menu(props: { label: string; items: MenuItem[]; children?: ReactNode; className?: string }) {
   return (
     <DropdownMenu.Root modal={false}>
-      <DropdownMenu.Trigger
-        aria-label={props.label}
-        className={`min-h-[24px] min-w-[24px] text-quiet hover:text-ink ${props.className ?? ""}`}
-      >
+      <DropdownMenu.Trigger aria-label={props.label} className={`text-quiet hover:text-ink ${props.className ?? ""}`}>
         {props.children ?? "…"}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>

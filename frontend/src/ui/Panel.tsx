@@ -14,17 +14,11 @@ function backToWork(event: Event): void {
   (there ?? document.querySelector<HTMLElement>("main"))?.focus();
 }
 
-/** A panel over the bench for settings, keys and projects; canvas tools never use it. */
-export function Panel(props: {
-  title: string;
-  open: boolean;
-  onClose: () => void;
-  wide?: boolean | "most";
-  children: ReactNode;
-}) {
+/** A panel over the bench for settings, keys and projects, open for as long as it is there; canvas tools never use it. */
+export function Panel(props: { title: string; onClose: () => void; wide?: boolean | "most"; children: ReactNode }) {
   const width = props.wide === "most" ? "w-[62rem]" : props.wide ? "w-[44rem]" : "w-[30rem]";
   return (
-    <Dialog.Root open={props.open} onOpenChange={(open) => !open && props.onClose()}>
+    <Dialog.Root open onOpenChange={(open) => !open && props.onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/20" />
         <Dialog.Content
@@ -35,7 +29,7 @@ export function Panel(props: {
           <Dialog.Title className="mb-4 pr-16 font-semibold font-serif text-[1.5rem]">{props.title}</Dialog.Title>
           {props.children}
           {/* last, so that the focus begins with what the panel is for */}
-          <Dialog.Close className="absolute top-6 right-6 min-h-[24px] px-1 text-quiet hover:text-ink print:hidden">
+          <Dialog.Close className="absolute top-6 right-6 px-1 text-quiet hover:text-ink print:hidden">
             {tr("Close")}
           </Dialog.Close>
         </Dialog.Content>

@@ -41,7 +41,7 @@ export function Card(props: { title: string; aside?: ReactNode; children: ReactN
   return (
     <section className="border-b border-vein px-4 py-3">
       <h3 className="flex items-baseline justify-between font-semibold">
-        <button type="button" aria-expanded={open} onClick={() => setOpen(!open)} className="flex-1 text-left">
+        <button type="button" aria-expanded={open} onClick={() => setOpen(!open)} className="-my-1 flex-1 text-left">
           {props.title}
         </button>
         <span className="font-normal text-[0.86rem] text-quiet">{props.aside}</span>
@@ -52,10 +52,10 @@ export function Card(props: { title: string; aside?: ReactNode; children: ReactN
 }
 
 /** What is opened when it is wanted; closed, nothing of it is drawn. */
-export function Disclosure(props: { title: string; children: ReactNode }) {
+export function Disclosure(props: { title: string; children: ReactNode; open?: boolean }) {
   return (
-    <Collapsible.Root className="text-quiet">
-      <Collapsible.Trigger className="group flex min-h-[24px] w-full items-center gap-1.5 text-left hover:text-ink">
+    <Collapsible.Root className="text-quiet" defaultOpen={props.open}>
+      <Collapsible.Trigger className="group flex w-full items-center gap-1.5 text-left hover:text-ink">
         <span aria-hidden="true" className="inline-block text-[0.8em] group-data-[state=open]:rotate-90">
           ▸
         </span>
@@ -94,9 +94,9 @@ export function Switch(props: {
         checked={on}
         disabled={props.disabled}
         onCheckedChange={set}
-        className="relative h-[24px] w-9 disabled:opacity-50 before:absolute before:inset-x-0 before:inset-y-[3px] before:border before:border-quiet before:bg-raised before:content-[''] data-[state=checked]:before:border-act data-[state=checked]:before:bg-act"
+        className="relative h-[24px] w-[36px] disabled:opacity-50 before:absolute before:inset-x-0 before:inset-y-[3px] before:border before:border-quiet before:bg-raised before:content-[''] data-[state=checked]:before:border-act data-[state=checked]:before:bg-act"
       >
-        <RadixSwitch.Thumb className="absolute top-[6px] left-[3px] block h-3 w-3 bg-quiet data-[state=checked]:left-[21px] data-[state=checked]:bg-paper forced-colors:bg-[ButtonText] forced-colors:data-[state=checked]:bg-[Highlight]" />
+        <RadixSwitch.Thumb className="absolute top-[6px] left-[3px] block h-[12px] w-[12px] bg-quiet data-[state=checked]:left-[21px] data-[state=checked]:bg-paper forced-colors:bg-[ButtonText] forced-colors:data-[state=checked]:bg-[Highlight]" />
       </RadixSwitch.Root>
     </div>
   );
@@ -133,7 +133,7 @@ export function Choice<T extends string>(props: {
             const from = event.relatedTarget?.closest("[role=radiogroup]");
             if (from && from === event.currentTarget.closest("[role=radiogroup]")) choose(option);
           }}
-          className="min-h-[24px] min-w-[24px] border-transparent border-b-2 text-quiet hover:text-ink data-[state=checked]:border-act data-[state=checked]:font-semibold data-[state=checked]:text-act"
+          className="border-transparent border-b-2 text-quiet hover:text-ink data-[state=checked]:border-act data-[state=checked]:font-semibold data-[state=checked]:text-act"
         >
           {tr(option)}
         </RadioGroup.Item>
@@ -196,7 +196,7 @@ export function TextField(props: {
         onChange={(event) => (props.live ? props.onChange(event.target.value) : setTyped(event.target.value))}
         onBlur={() => !props.live && commit()}
         onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-        className="min-h-[24px] w-full min-w-0 flex-1 border-vein border-b bg-transparent font-medium text-ink outline-none focus:border-act"
+        className="w-full min-w-0 flex-1 border-vein border-b bg-transparent font-medium text-ink outline-none focus:border-act"
       />
     </label>
   );

@@ -193,7 +193,7 @@ describe("fast hands", () => {
       if (changes(request)) await new Promise((resolve) => setTimeout(resolve, 150));
       return go();
     };
-    const typed = { Around: "61", Distance: "777", Tall: "333" };
+    const typed = { Around: "61.0", Distance: "777", Tall: "333" };
     for (const [label, value] of Object.entries(typed)) await desk.fill(label, value);
     const shown = () => Object.keys(typed).map((label) => desk.field(label));
     expect(shown()).toEqual(Object.values(typed));

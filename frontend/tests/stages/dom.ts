@@ -86,7 +86,19 @@ const nothing: unknown = new Proxy(class {}, {
   apply: () => nothing,
   construct: () => nothing as object,
 });
-HTMLCanvasElement.prototype.getContext = () => nothing as never;
-for (const name of ["OffscreenCanvas", "ImageData", "Path2D"]) vi.stubGlobal(name, nothing);
+/** A canvas on which nothing shows; ink is worked out pixel by pixel, which has to be quick. */
+const context = Object.assign(Object.create(nothing as object), {
+  createImageData: (width: number, height: number) => ({
+    width,
+    height,
+    data: new Uint8ClampedArray(width * height * 4),
+  }),
+});
+HTMLCanvasElement.prototype.getContext = () => context as never;
+class Canvas {
+  getContext = () => context;
+}
+vi.stubGlobal("OffscreenCanvas", Canvas);
+for (const name of ["ImageData", "Path2D"]) vi.stubGlobal(name, nothing);
 
 afterEach(cleanup);

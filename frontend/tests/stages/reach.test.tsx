@@ -108,7 +108,7 @@ describe("the menu at the hand", () => {
   it("opens on the canvas of every stage with what can be done there", async () => {
     await Desk.at("Studio", [box("b", "Body")], "Form");
     const menu = await menuOn(screen.getByRole("main"));
-    expect(words(menu)).toEqual(expect.arrayContaining(["Start: three-point"]));
+    expect(words(menu)).toEqual(expect.arrayContaining(["Highlight hereH"]));
     expect(words(menu)[0]).toMatch(/^Undo/);
   });
 });

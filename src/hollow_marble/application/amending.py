@@ -13,15 +13,24 @@ from hollow_marble.application.editing import Editing, Hand, Made, Proposal
 from hollow_marble.application.forms import amend_step, step_of
 from hollow_marble.core.errors import HollowMarbleError, NotFoundError
 from hollow_marble.documents.amend import amended, value_at
-from hollow_marble.documents.edit import Edit, Frozen, find
+from hollow_marble.documents.edit import Edit, Frozen, find, put
 from hollow_marble.documents.form.edits import PutMeasure
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.kinds import Document
 from hollow_marble.documents.sheet.edits import PutGuide, PutNote, SetPerspective, SetSymmetry
 from hollow_marble.documents.sheet.model import NotesLayer, Sheet
-from hollow_marble.documents.studio.edits import SetCamera, SetFinish, SetLamp, SetSweep
-from hollow_marble.documents.studio.model import OWN_COLOURS, Finish, Studio
+from hollow_marble.documents.studio.changes import held_to, of_kind, turned_finish
+from hollow_marble.documents.studio.edits import (
+    BuildSet,
+    PlaceUnits,
+    PutMark,
+    SetCamera,
+    SetFinish,
+    SetLamp,
+    SetSurround,
+)
+from hollow_marble.documents.studio.model import Finish, Studio
 from hollow_marble.store.library import Project
 
 Fields = Annotated[dict[str, Any], Field(min_length=1, max_length=40)]
@@ -81,7 +90,10 @@ class LampAmended(Amended):
     id: str
 
     def thing(self, document: Studio) -> Frozen:
-        return find(document.setting.lamps, self.id, "lamp")
+        lamp = find(document.setting.lamps, self.id, "lamp")
+        if "kind" in self.fields:
+            lamp = of_kind(lamp, self.fields["kind"])
+        return held_to(lamp, self.fields["held"], document.setting) if "held" in self.fields else lamp
 
     def put(self, thing: Any, document: Studio) -> Edit:
         return SetLamp(lamp=thing)
@@ -99,16 +111,56 @@ class CameraAmended(Amended):
         return SetCamera(camera=thing)
 
 
-class SweepAmended(Amended):
-    """The sweep of a studio."""
+class SetAmended(Amended):
+    """The set of a studio."""
 
-    kind: Literal["sweep"]
+    kind: Literal["set"]
 
     def thing(self, document: Studio) -> Frozen:
-        return document.setting.sweep
+        chosen = document.setting.set
+        return of_kind(chosen, self.fields["kind"]) if "kind" in self.fields else chosen
 
     def put(self, thing: Any, document: Studio) -> Edit:
-        return SetSweep(sweep=thing)
+        return BuildSet(set=thing)
+
+
+class UnitAmended(Amended):
+    """A copy of the product in the set."""
+
+    kind: Literal["unit"]
+    id: str
+
+    def thing(self, document: Studio) -> Frozen:
+        return find(document.setting.units, self.id, "copy of the product")
+
+    def put(self, thing: Any, document: Studio) -> Edit:
+        return PlaceUnits(units=put(document.setting.units, thing))
+
+
+class SurroundAmended(Amended):
+    """The surround of a studio."""
+
+    kind: Literal["surround"]
+
+    def thing(self, document: Studio) -> Frozen:
+        return document.setting.surround
+
+    def put(self, thing: Any, document: Studio) -> Edit:
+        return SetSurround(surround=thing)
+
+
+class AreaAmended(Amended):
+    """A panel or a flag of a studio's surround."""
+
+    kind: Literal["area"]
+    id: str
+
+    def thing(self, document: Studio) -> Frozen:
+        return find(document.setting.surround.areas, self.id, "panel")
+
+    def put(self, thing: Any, document: Studio) -> Edit:
+        surround = document.setting.surround
+        return SetSurround(surround=surround.model_copy(update={"areas": put(surround.areas, thing)}))
 
 
 class FinishAmended(Amended):
@@ -119,16 +171,27 @@ class FinishAmended(Amended):
     name: Annotated[str, Field(min_length=1, max_length=60)]
 
     def thing(self, document: Studio) -> Frozen:
-        return document.setting.finishes.get(self.part, Finish())
-
-    def edit(self, document: Studio, evaluator: FormEvaluator) -> Edit:
-        material = self.fields.get("material", "")
-        own = OWN_COLOURS.get(material) if isinstance(material, str) else None
-        fields = {"colour": own, **self.fields} if own else self.fields
-        return self.put(amended(self.thing(document), fields), document)
+        finish = document.setting.finishes.get(self.part, Finish())
+        return turned_finish(finish, self.fields["material"]) if "material" in self.fields else finish
 
     def put(self, thing: Any, document: Studio) -> Edit:
         return SetFinish(part=self.part, name=self.name, finish=thing)
+
+
+class MarkAmended(Amended):
+    """Lettering or artwork on a part."""
+
+    kind: Literal["mark"]
+    id: str
+
+    def thing(self, document: Studio) -> Frozen:
+        mark = find(document.setting.marks, self.id, "mark")
+        # a relief of no depth could not be seen
+        flat = self.fields.get("way") == "relief" and mark.depth == 0
+        return mark.model_copy(update={"depth": -0.1}) if flat else mark
+
+    def put(self, thing: Any, document: Studio) -> Edit:
+        return PutMark(mark=thing)
 
 
 class SymmetryAmended(Amended):
@@ -204,7 +267,11 @@ Amendment = Annotated[
     | MeasureAmended
     | LampAmended
     | CameraAmended
-    | SweepAmended
+    | SetAmended
+    | UnitAmended
+    | SurroundAmended
+    | AreaAmended
+    | MarkAmended
     | FinishAmended
     | SymmetryAmended
     | GuideAmended
@@ -219,7 +286,7 @@ _OF: dict[type[BaseModel], type[Any]] = {
     MeasureAmended: Form,
     LampAmended: Studio,
     CameraAmended: Studio,
-    SweepAmended: Studio,
+    **dict.fromkeys((SetAmended, UnitAmended, SurroundAmended, AreaAmended, MarkAmended), Studio),
     FinishAmended: Studio,
 }
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hollow_marble.application.application import Application
-from hollow_marble.application.studios import looks_in
+from hollow_marble.application.studios import dress_in
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.surface.soundness import Soundness
 from hollow_marble.documents.edit import find
@@ -46,7 +46,9 @@ def exported(application: Application, project: Project, form: Form, kind: str, 
     data: bytes = application.run(
         project,
         f"Export as {kind}",
-        lambda: Work("written", kind, (blob(named_meshes(parts, form, evaluator, kind, looks_in(project, form))),)),
+        lambda: Work(
+            "written", kind, (blob(named_meshes(parts, form, evaluator, kind, dress_in(project, evaluator))),)
+        ),
         _LIMIT,
         "The export took too much for this machine. Export single parts, or make them less smooth, and try again.",
     )

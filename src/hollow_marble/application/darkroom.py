@@ -59,7 +59,7 @@ class Darkroom:
         if quality not in SAMPLES:
             raise HollowMarbleError("Choose draft, review or final quality.")
         form = self._form(project, shot)
-        if not shown(form):
+        if not shown(form, shot.setting):
             raise HollowMarbleError("There is nothing to photograph yet. Begin a part in Form, then update the shot.")
         sheets = [(r.sheet, project.ledger.row(r.sheet).head) for r in form.references]
         size = size or (shot.width, shot.height)
@@ -127,7 +127,7 @@ class Darkroom:
         take = get_take(project.database, ident)
         form = self._form(project, take.frozen)
         evaluator = self._workspace.evaluator(project)
-        scene = scene_of(take.frozen.setting, form, evaluator, take.width)
+        scene = scene_of(take.frozen.setting, form, evaluator, take.width, take.frozen.colourways)
         update_take(project.database, ident, state="developing")
         self._news(project, ident)
         return Work("develop", Develop(take.width, take.height, take.wanted, self.checkpoint(ident)), (blob(scene),))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import get_args
 
 from hollow_marble.application.sheets import pages
-from hollow_marble.application.studios import looks_in
+from hollow_marble.application.studios import dress_in
 from hollow_marble.application.workspace import Workspace
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form.model import Form
@@ -30,4 +30,10 @@ def exported(workspace: Workspace, project: Project, kind: str, name: str | None
     part = next((p for p in form.parts if name is not None and p.name.casefold() == name.casefold()), None)
     if name is not None and part is None:
         raise HollowMarbleError(f"There is no part named {name}. Parts here: {', '.join(p.name for p in form.parts)}.")
-    return export(form, workspace.evaluator(project), kind, part.id if part else None, looks_in(project, form))
+    return export(
+        form,
+        workspace.evaluator(project),
+        kind,
+        part.id if part else None,
+        dress_in(project, workspace.evaluator(project)),
+    )

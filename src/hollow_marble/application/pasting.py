@@ -26,6 +26,7 @@ from hollow_marble.documents.sheet import painting
 from hollow_marble.documents.sheet.edits import ChangeStrokes, PaintTone
 from hollow_marble.documents.sheet.model import InkLayer, Sheet, ToneLayer
 from hollow_marble.documents.sheet.raster.ink import InkDrawer
+from hollow_marble.documents.studio.changes import pasted_lamp
 from hollow_marble.documents.studio.edits import SetCamera, SetFinish, SetLamp, SetLight
 from hollow_marble.documents.studio.model import Studio
 from hollow_marble.store.assets import load_asset
@@ -95,7 +96,7 @@ def _setting(wish: PasteRequest, state: Studio, target: Studio) -> Edit:
     """A studio's light as a whole, or one thing of its setting."""
     setting = state.setting
     if wish.of.what == "light":
-        return SetLight(lamps=setting.lamps, sweep=setting.sweep)
+        return SetLight(lamps=setting.lamps, set=setting.set, surround=setting.surround)
     if wish.of.what == "camera":
         return SetCamera(camera=setting.camera)
     if wish.of.what == "finish":
@@ -104,9 +105,8 @@ def _setting(wish: PasteRequest, state: Studio, target: Studio) -> Edit:
             raise HollowMarbleError("Choose a part that has a finish to copy, and one to paste it on.")
         return SetFinish(part=wish.onto, name=wish.called or "the part", finish=finish)
     lamp = find(setting.lamps, _first(wish), "lamp")
-    same = next((other for other in target.setting.lamps if other.role == lamp.role), None)
-    onto = find(target.setting.lamps, wish.onto, "lamp") if wish.onto else same
-    return SetLamp(lamp=lamp.model_copy(update={"id": onto.id, "role": onto.role} if onto else {}))
+    onto = find(target.setting.lamps, wish.onto, "lamp") if wish.onto else None
+    return SetLamp(lamp=pasted_lamp(lamp, onto, target.setting.lamps))
 
 
 From = tuple[Project, PasteRequest, Sheet]

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
+from hollow_marble.core.bodies.body import BodyMesh
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.core.studio.finishes import Look
 from hollow_marble.documents.edit import find
-from hollow_marble.documents.form.model import Form
-from hollow_marble.documents.studio.model import Setting, Shot, Studio
-from hollow_marble.documents.studio.staging import looks_of
+from hollow_marble.documents.form.evaluation import FormEvaluator
+from hollow_marble.documents.form.model import Part
+from hollow_marble.documents.studio.model import Finish, Setting, Shot, Studio
+from hollow_marble.documents.studio.staging.scenes import look_in
+from hollow_marble.documents.studio.staging.zones import worn_over, zones_of
+from hollow_marble.exchange.forms import Cover, Dress
 from hollow_marble.store.library import Project
 from hollow_marble.store.takes import get_take
 
@@ -27,10 +30,22 @@ def shot_of(project: Project, ident: str, shot: str) -> Shot:
     return find(studio_of(project, ident).shots, shot, "shot")
 
 
-def looks_in(project: Project, form: Form) -> dict[str, Look]:
-    """How each shown part of a form is drawn with the finishes it has in the first studio."""
+def dress_in(project: Project, evaluator: FormEvaluator) -> Dress:
+    """How parts go out in the finishes they have in the first studio."""
     rows = project.ledger.rows("studio")
-    return looks_of(studio_of(project, rows[0].id).setting if rows else Setting(), form)
+    setting = studio_of(project, rows[0].id).setting if rows else Setting()
+
+    def dress(part: Part, mesh: BodyMesh) -> list[Cover]:
+        zones = zones_of(setting, part)
+        names = {part.id: part.name} | {zone.id: f"{part.name}: {zone.name}" for zone in zones}
+        return [
+            Cover(
+                names[piece.wearer], piece.triangles, look_in(setting.finishes.get(piece.wearer, Finish()), evaluator)
+            )
+            for piece in worn_over(mesh, part, zones)
+        ]
+
+    return dress
 
 
 def thread(project: Project, ident: str) -> list[dict[str, Any]]:

@@ -24,11 +24,9 @@ def warm_up() -> None:
     from hollow_marble.core.surface.soundness import crossing_places
 
     samples = np.array([[4, 4, 0.5, 0], [12, 9, 0.8, 0.2]], np.float32)
-    stored = np.frombuffer(samples.tobytes(), "<f4").reshape(-1, 4)  # as it is read back: another type to the compiler
     layer = np.zeros((32, 32, 4), np.uint8)
     rect = (0, 0, 32, 32)
     mask = stamp.coverage(samples, path.pencil(4.0, 0.8), rect)
-    stamp.coverage(stored, path.pencil(4.0, 0.8), rect)
     stamp.lay_ink(layer, mask, rect, (10, 20, 30))
     stamp.lift_ink(layer, mask, rect)
     stamp.lay_inside(layer, mask, rect, (10, 20, 30))

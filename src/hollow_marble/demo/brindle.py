@@ -1,4 +1,4 @@
-"""Brindle, a stovetop kettle: a turned body, its spout drawn out along a path, its handle bridged over; a lid; a base."""
+"""Brindle, a stovetop kettle: a turned body with a flat shoulder, its spout drawn out along a path; a lid, a base, a bail with a grip."""
 
 from __future__ import annotations
 
@@ -8,24 +8,30 @@ from scipy.ndimage import gaussian_filter1d
 
 from hollow_marble.demo.designer import Designer
 from hollow_marble.demo.hand import PartHand
-from hollow_marble.documents.form.changes import BevelledEdges, Bridged, ExtrudedFaces, InsetFaces, PlacedPoints
+from hollow_marble.documents.form.changes import BevelledEdges, ExtrudedFaces, InsetFaces, StoodPart
 from hollow_marble.documents.form.edits import PutMeasure
 from hollow_marble.documents.form.model import Anchor, Measure
-from hollow_marble.documents.form.starts import TurnedStart
+from hollow_marble.documents.form.starts import RingStart, SphereStart, TurnedStart
 from hollow_marble.documents.form.steps import FormSymmetry
-from hollow_marble.documents.studio.edits import SetCamera, SetFinish, SetLamp, SetSweep
-from hollow_marble.documents.studio.model import THREE_POINT, Camera, Finish, Sweep
+from hollow_marble.documents.studio.edits import KeepShot, OpenShot, SetCamera, SetFinish, StartSet
+from hollow_marble.documents.studio.model import Camera, Finish, Lay
 
 ACROSS_D = FormSymmetry(planes=("D",))
+SHOULDER, BAIL = 100.0, 68.0
+"""Height of the shoulder, and radius of the bail, mm."""
+ENAMEL = Finish(material="enamel", colour="#2F4A4C")
+STEEL = Finish(material="polished metal", amounts={"metal": 7, "roughness": 0.09})
 FINISHES = (
-    ("body", "Body", Finish(material="gloss plastic", colour="#7A4B34")),
-    ("lid", "Lid", Finish(material="gloss plastic", colour="#7A4B34")),
-    ("base", "Base", Finish(material="polished metal", colour="#CFCAC2")),
+    ("body", "Body", ENAMEL),
+    ("lid", "Lid", ENAMEL),
+    ("base", "Base", STEEL),
+    ("bail", "Bail", STEEL),
+    ("grip", "Grip", Finish(material="wood", colour="#9C6B43", lay=Lay(by="cylinder", axis="width"))),
 )
 
 
 def shape_brindle(designer: Designer) -> str:
-    """Shape the kettle and return the form's id. Width runs from the spout, on the left, to the handle."""
+    """Shape the kettle and return the form's id. The spout is on the left."""
     form = designer.document("form")
     _body(designer, form)
     lid = (
@@ -35,18 +41,26 @@ def shape_brindle(designer: Designer) -> str:
     designer.start(form, "lid", "Lid", TurnedStart(profile=_smooth(lid[::-1]), sides=24, rows=16), ACROSS_D)
     base = ((0.0, -1.0), (60.0, -1.0), (70.0, 1.0), (70.5, 4.0), (66.0, 6.5), (0.0, 6.0))
     designer.start(form, "base", "Base", TurnedStart(profile=_smooth(base), sides=24, rows=12), ACROSS_D)
+    _bail(designer, form)
     return form
+
+
+def _bail(designer: Designer, form: str) -> None:
+    """A hoop of steel over the lid, its lower half within the body, and a wooden grip at its top."""
+    bail = designer.start(form, "bail", "Bail", RingStart(radius=BAIL, tube=3.6, around=24, section=8), None)
+    bail.step(StoodPart, turn=(90.0, 0.0, 0.0), move=(0.0, 0.0, SHOULDER + 4.0))
+    grip = designer.start(form, "grip", "Grip", SphereStart(size=(78.0, 18.0, 18.0), divisions=3), ACROSS_D)
+    grip.step(StoodPart, move=(0.0, 0.0, SHOULDER + 4.0 + BAIL))
 
 
 def _body(designer: Designer, form: str) -> None:
     profile = (
-        (0.0, 4.0), (50.0, 4.0), (68.0, 7.0), (76.0, 20.0), (77.5, 40.0), (73.0, 64.0), (62.0, 88.0), (50.0, 104.0),
-        (44.0, 111.0), (40.0, 113.5), (20.0, 113.0), (0.0, 113.0),
+        (0.0, 4.0), (52.0, 4.0), (70.0, 6.5), (77.0, 17.0), (76.5, 45.0), (75.5, 78.0), (73.0, 92.0), (66.0, 98.5), (53.0, 101.0),
+        (45.0, 103.0), (41.5, 108.0), (40.0, 113.5), (20.0, 113.0), (0.0, 113.0),
     )  # fmt: skip
     start = TurnedStart(profile=_smooth(profile), sides=24, rows=16)
     body = designer.start(form, "body", "Body", start, ACROSS_D)
     _spout(body)
-    _handle(body)
     points = body.cage.points
     tip, grip = int(np.argmin(points[:, 0])), int(np.argmax(points[:, 0]))
     measure = Measure(
@@ -102,17 +116,6 @@ def _rings(body: PartHand, root: tuple[int, ...]) -> list[list[int]]:
     return found[::-1]
 
 
-def _handle(body: PartHand) -> None:
-    """Two pairs of faces on the right, one above the other, bridged by a tube that arches out."""
-    both = (*_pad(body, 1, 30.0), *_pad(body, 1, 92.0))
-    body.step(InsetFaces, faces=both, width=2.4)
-    roots = {int(p) for f in both for p in body.cage.face(f)}
-    body.step(Bridged, faces=both, segments=10, arch=0.65)
-    edges = body.cage.topology.edges.tolist()
-    body.step(BevelledEdges, edges=tuple((a, b) for a, b in edges if a in roots and b in roots), width=1.2, segments=2)
-    _slim(body)
-
-
 def _pad(body: PartHand, side: int, height: float) -> tuple[int, ...]:
     """The two faces in the middle of a side (-1 left, 1 right) nearest to a height."""
     cage = body.cage
@@ -121,25 +124,29 @@ def _pad(body: PartHand, side: int, height: float) -> tuple[int, ...]:
     return tuple(sorted(beside, key=lambda f: away[f])[:2])
 
 
-def _slim(body: PartHand) -> None:
-    """The grip swells a little in its middle."""
-    points = body.cage.points
-    grip = np.flatnonzero(points[:, 0] > 88).tolist()
-    seat = tuple(float(v) for v in points[grip].mean(axis=0))
-    body.place("size", grip, (0.94, 1.12, 1.0), seat)  # type: ignore[arg-type]
-    middle = [p for p in grip if abs(points[p, 2] - seat[2]) < 16]
-    body.step(PlacedPoints, how="push", points=tuple(middle), values=(1.4, 0.0, 0.0), reach=18.0)
-
-
 def light_brindle(designer: Designer, form: str) -> str:
-    """A studio for the kettle: warm sweep, three lamps, the spout to the left."""
+    """A studio for the kettle on a slab of stone, the spout to the left, and two shots."""
     studio = designer.document("studio")
-    designer.edit(studio, SetSweep(sweep=Sweep(colour="#CBC3B6", width=2600.0, depth=800.0)))
+    head = designer.project.ledger.row(form).head or 0
+    designer.edit(studio, StartSet(start="Quarry"))
     for part, name, finish in FINISHES:
         designer.edit(studio, SetFinish(part=part, name=name, finish=finish))
-    key, fill, back = THREE_POINT
-    designer.edit(studio, SetLamp(lamp=key.model_copy(update={"azimuth": -52.0, "height": 46.0, "width": 420.0})))
-    designer.edit(studio, SetLamp(lamp=fill))
-    designer.edit(studio, SetLamp(lamp=back))
-    designer.edit(studio, SetCamera(camera=Camera(focal=85.0, distance=980.0, azimuth=14.0, height=230.0, aim=70.0)))
+    designer.edit(
+        studio,
+        SetCamera(
+            camera=Camera(focal=85.0, distance=980.0, azimuth=14.0, height=230.0, aim=88.0, aperture=11.0, exposure=8.6)
+        ),
+    )
+    designer.edit(studio, KeepShot(id="stone", name="On stone", width=960, height=720, form=form, form_edit=head))
+    designer.edit(studio, StartSet(start="Evening window"))
+    designer.edit(
+        studio,
+        SetCamera(
+            camera=Camera(
+                focal=100.0, distance=1_250.0, azimuth=24.0, height=180.0, aim=92.0, white=4_400.0, exposure=9.6
+            )
+        ),
+    )
+    designer.edit(studio, KeepShot(id="evening", name="Evening", width=960, height=720, form=form, form_edit=head))
+    designer.edit(studio, OpenShot(id="stone"))
     return studio

@@ -1,34 +1,244 @@
-"""Linnet's studio: Moss on a warm sweep, two shots."""
+"""Linnet's studio: three colourways, marks on the body, and five shots of five moods."""
 
 from __future__ import annotations
 
-from hollow_marble.demo.designer import Designer
-from hollow_marble.documents.studio.edits import KeepShot, SetCamera, SetFinish, SetLamp, SetSweep
-from hollow_marble.documents.studio.model import THREE_POINT, Camera, Finish, Sweep
+from typing import Any
 
-FINISHES = (
-    ("body", "Body", Finish(material="matte plastic", colour="#86A48B")),
-    ("dial", "Level dial", Finish(material="polished metal", colour="#D8D3CA")),
-    ("window", "Window", Finish(material="gloss plastic", colour="#17191B")),
-    ("ring", "Lanyard ring", Finish(material="polished metal", colour="#C9C4BB")),
-    ("foot", "Foot", Finish(material="rubber", colour="#2B2D2E")),
+from hollow_marble.demo import artwork
+from hollow_marble.demo.designer import Designer
+from hollow_marble.documents.edit import Asset
+from hollow_marble.documents.studio.edits import (
+    KeepColourway,
+    KeepShot,
+    KeepView,
+    PlaceUnits,
+    PutMark,
+    SetCamera,
+    SetFinish,
+    SetLamp,
+    SetLight,
+    StartSet,
+    WearColourway,
 )
+from hollow_marble.documents.studio.model import (
+    THREE_POINT,
+    Artwork,
+    Camera,
+    Card,
+    Finish,
+    Grain,
+    KeptView,
+    Lamp,
+    Mark,
+    SoftBox,
+    Surround,
+    Sweep,
+    Unit,
+    Words,
+)
+from hollow_marble.documents.studio.model.lamps import FarSource, Strip
+from hollow_marble.documents.studio.model.sets import Coloured, GroundLook
+
+MOULDED = Grain(kind="moulded", size=0.5, depth=0.006, strength=0.0)
+
+
+def _shell(colour: str) -> Finish:
+    return Finish(material="matte plastic", colour=colour, amounts={"roughness": 0.42}, grain=MOULDED)
+
+
+def _dial(colour: str) -> Finish:
+    return Finish(material="turned metal", colour=colour, amounts={"metal": 1, "roughness": 0.2})
+
+
+DARK = Finish(material="rubber", colour="#101112")
+RUBBER = Finish(material="rubber", colour="#2B2D2E", grain=Grain(kind="moulded", size=0.35, depth=0.004, strength=0.0))
+WINDOW = Finish(material="gloss plastic", colour="#17191B", amounts={"roughness": 0.02})
+STEEL = Finish(material="polished metal", amounts={"metal": 7, "roughness": 0.05})
+
+NAMES = {"body": "Body", "dial": "Level dial", "window": "Window", "ring": "Lanyard ring", "foot": "Foot"}
+COLOURWAYS: dict[str, dict[str, Finish]] = {
+    "Chalk": {"body": _shell("#D9D2C3"), "dial": _dial("#E4E0DA"), "window": WINDOW, "ring": STEEL, "foot": RUBBER},
+    "Dusk": {
+        "body": _shell("#4B5468"),
+        "dial": Finish(material="anodised metal", colour="#B98A5A", amounts={"roughness": 0.2}),
+        "window": WINDOW,
+        "ring": STEEL,
+        "foot": RUBBER,
+    },
+    "Moss": {"body": _shell("#5E8466"), "dial": _dial("#E4E0DA"), "window": WINDOW, "ring": STEEL, "foot": RUBBER},
+}
 
 
 def light_studio(designer: Designer, form: str) -> str:
-    """Set the studio up, keep two shots and return the studio's id."""
+    """Set the studio up, keep five shots and return the studio's id."""
     studio = designer.document("studio")
     head = designer.project.ledger.row(form).head or 0
-    designer.edit(studio, SetSweep(sweep=Sweep(colour="#C2BBB0", width=2400.0, depth=620.0)))
-    for part, name, finish in FINISHES:
-        designer.edit(studio, SetFinish(part=part, name=name, finish=finish))
-    key, fill, back = THREE_POINT
-    designer.edit(studio, SetLamp(lamp=key.model_copy(update={"azimuth": -58.0, "height": 42.0, "width": 320.0})))
-    designer.edit(studio, SetLamp(lamp=fill.model_copy(update={"power": -1.6})))
-    designer.edit(studio, SetLamp(lamp=back.model_copy(update={"power": 0.6})))
-    designer.edit(studio, SetCamera(camera=Camera(focal=85.0, distance=560.0, azimuth=26.0, height=150.0, aim=58.0)))
-    hero = KeepShot(id="hero", name="Hero", width=840, height=560, form=form, form_edit=head)
-    designer.edit(studio, hero)
-    designer.edit(studio, SetCamera(camera=Camera(focal=100.0, distance=640.0, azimuth=-8.0, height=70.0, aim=58.0)))
-    designer.edit(studio, KeepShot(id="front", name="Front", width=840, height=560, form=form, form_edit=head))
+    for way, finishes in COLOURWAYS.items():
+        for part, finish in finishes.items():
+            designer.edit(studio, SetFinish(part=part, name=NAMES[part], finish=finish))
+        designer.edit(studio, KeepColourway(id=way.lower(), name=way))
+    _mark(designer, studio, form)
+
+    def keep(ident: str, name: str, size: tuple[int, int]) -> None:
+        shot = KeepShot(id=ident, name=name, width=size[0], height=size[1], form=form, form_edit=head)
+        designer.edit(studio, shot)
+
+    _hero(designer, studio)
+    keep("hero", "Hero", (960, 640))
+    designer.edit(studio, KeepView(view=KeptView(id="hero", name="Hero", camera=_HERO, width=960, height=640)))
+    _detail(designer, studio)
+    keep("detail", "Dial", (800, 800))
+    _low_key(designer, studio)
+    keep("rim", "Rim", (800, 1000))
+    _noon(designer, studio)
+    keep("noon", "Noon", (1000, 640))
+    _front(designer, studio)
+    keep("front", "Front", (840, 560))
     return studio
+
+
+def _mark(designer: Designer, studio: str, form: str) -> None:
+    """The word mark, a scale round the dial, the grille, and the line at the waist: printed and sunk in."""
+    front = _Front(designer, form)
+    laid: list[tuple[tuple[Artwork, Asset], dict[str, Any]]] = [
+        (
+            artwork.grille(),
+            {"id": "grille", "at": front.at(0.0, 0.905), "width": 14.5, "way": "stencil", "depth": -0.6},
+        ),
+        (artwork.line(), {"id": "waist", "at": front.at(0.0, 0.45), "width": 66.0, "way": "relief", "depth": -0.35}),
+        (artwork.scale(), {"id": "scale", "at": front.dial, "width": 29.0}),
+    ]
+    for (what, asset), fields in laid:
+        mark = Mark(part="body", name=fields["id"].capitalize(), what=what, finish=DARK, **fields)
+        designer.edit(studio, PutMark(mark=mark), asset)
+    word = Mark(
+        id="word", part="body", what=Words(text="Linnet"), at=front.at(0.0, 0.115), width=11.5, colour="#EFEBE2"
+    )
+    designer.edit(studio, PutMark(mark=word.model_copy(update={"depth": -0.1})))
+
+
+class _Front:
+    """Places on the front of the body, by their share of its width from the middle and of its height from below."""
+
+    def __init__(self, designer: Designer, form: str) -> None:
+        state = designer.project.ledger.state(form)
+        parts = {part.id: designer.evaluator.mesh(part, state.parts).positions for part in state.parts}  # type: ignore[union-attr]
+        self._points = parts["body"]
+        middle = parts.get("dial", self._points).mean(axis=0)
+        self._low, self._high = self._points[:, 2].min(), self._points[:, 2].max()
+        self.dial = self._nearest(float(middle[0]), float(middle[2]))
+
+    def at(self, across: float, up: float) -> tuple[float, float, float]:
+        return self._nearest(across * 30.0, float(self._low + up * (self._high - self._low)))
+
+    def _nearest(self, x: float, z: float) -> tuple[float, float, float]:
+        front = self._points[self._points[:, 1] < 0]
+        x, y, z = (float(v) for v in front[((front[:, 0] - x) ** 2 + (front[:, 2] - z) ** 2).argmin()])
+        return x, y, z
+
+
+_HERO = Camera(focal=85.0, distance=520.0, azimuth=12.0, height=92.0, aim=56.0, aside=22.0, aperture=11.0, exposure=9.9)
+_ALONE = (Unit(id="first"),)
+
+
+def _hero(designer: Designer, studio: str) -> None:
+    """Strip key from the left, a cooler rim from behind, a weak top, a white card as fill; a second one lies in Chalk, out of focus."""
+    lamps: tuple[Lamp, ...] = (
+        Strip(
+            id="key",
+            role="key",
+            azimuth=-58,
+            height=40,
+            distance=700,
+            width=300,
+            tall=620,
+            rim=0.25,
+            power=1.05,
+            warmth=5_500,
+        ),
+        Strip(
+            id="back",
+            role="back",
+            azimuth=138,
+            height=34,
+            distance=620,
+            width=80,
+            tall=620,
+            rim=0.25,
+            power=0.1,
+            warmth=7_000,
+        ),
+        SoftBox(
+            id="top",
+            name="Top",
+            azimuth=170,
+            height=80,
+            distance=700,
+            width=420,
+            tall=320,
+            rim=0.3,
+            power=-1.5,
+            warmth=6_000,
+        ),
+        Card(id="card", name="White card", azimuth=74, height=4, distance=250, width=260, tall=300),
+    )
+    sweep = Sweep(colour="#756C61", width=2_600, depth=640, cove=320)
+    designer.edit(studio, SetLight(lamps=lamps, set=sweep, surround=Surround(room=-7.0)))
+    second = Unit(id="second", pose="lie", x=98.0, y=62.0, turn=-68.0, colourway="chalk")
+    designer.edit(studio, PlaceUnits(units=(Unit(id="first", turn=4.0), second)))
+    designer.edit(studio, SetCamera(camera=_HERO))
+
+
+def _detail(designer: Designer, studio: str) -> None:
+    """Close to the dial, with little depth of field."""
+    designer.edit(studio, PlaceUnits(units=_ALONE))
+    camera = Camera(
+        focal=150.0,
+        distance=260.0,
+        azimuth=-24.0,
+        height=118.0,
+        aim=82.0,
+        aperture=5.6,
+        focus=(0.0, -20.0, 24.0),
+        exposure=9.6,
+    )
+    designer.edit(studio, SetCamera(camera=camera))
+
+
+def _low_key(designer: Designer, studio: str) -> None:
+    """Dusk in a dark room, between two rims."""
+    designer.edit(studio, WearColourway(id="dusk", name="Dusk"))
+    designer.edit(studio, StartSet(start="Night shift"))
+    camera = Camera(focal=100.0, distance=620.0, azimuth=-14.0, height=70.0, aim=60.0, exposure=8.4, upright=True)
+    designer.edit(studio, SetCamera(camera=camera))
+
+
+def _noon(designer: Designer, studio: str) -> None:
+    """Chalk under one hard sun through a long lens: shadows as shapes."""
+    designer.edit(studio, WearColourway(id="chalk", name="Chalk"))
+    lamps = (FarSource(id="key", role="key", name="Sun", azimuth=-64, height=38, power=0.7, angle=0.5, warmth=5_300),)
+    wall = Coloured(top="#B5643C", bottom="#C9784C", depth=150, tall=900, width=2_400, ground=GroundLook())
+    designer.edit(studio, SetLight(lamps=lamps, set=wall, surround=Surround(room=-2.7)))
+    units = (
+        Unit(id="first", x=-44.0, turn=14.0),
+        Unit(id="second", pose="lie", x=66.0, y=-8.0, turn=58.0, colourway="moss"),
+    )
+    designer.edit(studio, PlaceUnits(units=units))
+    camera = Camera(focal=180.0, distance=1_500.0, azimuth=0.0, height=260.0, aim=52.0, aside=14.0, exposure=10.2)
+    designer.edit(studio, SetCamera(camera=camera))
+
+
+def _front(designer: Designer, studio: str) -> None:
+    """Moss straight on, evenly lit: what it is, with nothing said about it."""
+    designer.edit(studio, WearColourway(id="moss", name="Moss"))
+    designer.edit(studio, PlaceUnits(units=_ALONE))
+    key, fill, back = THREE_POINT
+    sweep = Sweep(colour="#C2BBB0", width=2_400.0, depth=620.0)
+    designer.edit(studio, SetLight(lamps=THREE_POINT, set=sweep, surround=Surround()))
+    designer.edit(
+        studio, SetLamp(lamp=key.model_copy(update={"azimuth": -58.0, "height": 42.0, "width": 320.0, "rim": 0.4}))
+    )
+    designer.edit(studio, SetLamp(lamp=fill.model_copy(update={"power": -0.9})))
+    designer.edit(studio, SetLamp(lamp=back.model_copy(update={"power": 0.4})))
+    camera = Camera(focal=100.0, distance=640.0, azimuth=-8.0, height=70.0, aim=58.0)
+    designer.edit(studio, SetCamera(camera=camera))

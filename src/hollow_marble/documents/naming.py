@@ -9,7 +9,14 @@ from hollow_marble.core.bodies.still_body import MEDIA as MESH
 from hollow_marble.documents.sheet.drawing import MEDIA as SAMPLES
 from hollow_marble.documents.sheet.raster.tiles import MEDIA as TILE
 
-HELD_BY = {"samples": SAMPLES, "tiles": TILE, "picture": "image/png", "cage": "application/json", "mesh": MESH}
+HELD_BY = {
+    "samples": SAMPLES,
+    "tiles": TILE,
+    "picture": "image/png",
+    "map": "image/vnd.radiance",
+    "cage": "application/json",
+    "mesh": MESH,
+}
 """Media type by the field that names a payload, by its SHA-256; `tiles` holds names by place."""
 
 

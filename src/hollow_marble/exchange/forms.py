@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Sequence
+from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
+from hollow_marble.core.bodies.body import BodyMesh
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.studio.finishes import Look
 from hollow_marble.documents.edit import find
@@ -27,16 +30,31 @@ WORKED = {"stl": meshes.stl, "ply": meshes.ply, "glb": meshes.glb, "skin.obj": m
 """Formats that hold the skin, and what writes them."""
 
 
-def export(
-    form: Form, evaluator: FormEvaluator, kind: str, part: str | None = None, looks: Mapping[str, Look] | None = None
-) -> bytes:
-    """Bytes of one part, or of all shown parts; `obj` and `cage.ply` hold one part's cage, the others the skin. `looks`: finishes by part."""
+class Cover(NamedTuple):
+    """Triangles (T, 3) of a part's mesh, how they are drawn, and under which name they stand in the file."""
+
+    name: str
+    triangles: NDArray[np.integer]
+    look: Look
+
+
+Dress = Callable[[Part, BodyMesh], Sequence[Cover]]
+"""What covers a part's mesh, every triangle of it once."""
+
+
+def undressed(part: Part, mesh: BodyMesh) -> Sequence[Cover]:
+    """A part in no finish."""
+    return [Cover(part.name, mesh.triangles, meshes.PLAIN)]
+
+
+def export(form: Form, evaluator: FormEvaluator, kind: str, part: str | None = None, dress: Dress = undressed) -> bytes:
+    """Bytes of one part, or of all shown parts; `obj` and `cage.ply` hold one part's cage, the others the skin."""
     parts = [find(form.parts, part, "part")] if part else [p for p in form.parts if p.visible]
     if not parts:
         raise HollowMarbleError("There is nothing to export yet. Begin a part in Form first.")
     if kind not in WORKED:
         return cage_file(parts, evaluator, kind)
-    return WORKED[kind](named_meshes(parts, form, evaluator, kind, looks or {}))
+    return WORKED[kind](named_meshes(parts, form, evaluator, kind, dress))
 
 
 def cage_file(parts: Sequence[Part], evaluator: FormEvaluator, kind: str) -> bytes:
@@ -50,7 +68,7 @@ def cage_file(parts: Sequence[Part], evaluator: FormEvaluator, kind: str) -> byt
 
 
 def named_meshes(
-    parts: Sequence[Part], form: Form, evaluator: FormEvaluator, kind: str, looks: Mapping[str, Look]
+    parts: Sequence[Part], form: Form, evaluator: FormEvaluator, kind: str, dress: Dress
 ) -> list[meshes.NamedMesh]:
     """The skins of parts as a format wants them: glTF with normals at every point and finishes, the others welded."""
     found = []
@@ -60,7 +78,9 @@ def named_meshes(
             # where patches meet each has its own point and normal, but the place must be one to the last bit
             places = mesh.welded()[0][mesh.joined()]
             normals = mesh.normal_vectors().astype(np.float64)
-            found.append(meshes.NamedMesh(part.name, places, mesh.triangles, normals, looks.get(part.id, meshes.PLAIN)))
+            for name, triangles, look in dress(part, mesh):
+                used, corners = np.unique(triangles, return_inverse=True)
+                found.append(meshes.NamedMesh(name, places[used], corners.reshape(-1, 3), normals[used], look))
         else:
             found.append(meshes.NamedMesh(part.name, *mesh.welded()))
     return found

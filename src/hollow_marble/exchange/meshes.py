@@ -93,7 +93,7 @@ def glb(meshes: list[NamedMesh]) -> bytes:
 
 def _finish(name: str, look: Look) -> gltf.Material:
     shade = gltf.PbrMetallicRoughness(
-        baseColorFactor=[*look.colour, 1.0], metallicFactor=look.metalness, roughnessFactor=look.roughness
+        baseColorFactor=[*look.mean, 1.0], metallicFactor=look.metalness, roughnessFactor=look.roughness
     )
     extensions: dict[str, dict[str, float]] = {}
     if look.ior != _IOR_MEANT:

@@ -8,14 +8,14 @@ import io
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image as pictures
 
-from hollow_marble.core.render import develop, tracer
+from hollow_marble.core.render import compose, develop, tracer
 from hollow_marble.core.render.scene import Scene
-from hollow_marble.core.studio.colour import to_picture
 from hollow_marble.jobs.messages import Develop, Exposed
 from hollow_marble.jobs.warm_scene import warm_scene
 from hollow_marble.jobs.worker import Run
@@ -43,82 +43,129 @@ def begin(way: str) -> str:
 
 
 def developed(run: Run) -> None:
-    """Develop a picture of a scene; each better one is shown."""
+    """Trace one picture of a scene; each better one is shown."""
     wish: Develop = run.arguments
     scene: Scene = run.content[0]
     began = time.monotonic()
-    exposure, earlier = _resumed(wish)
-    built = tracer.build(scene, wish.width, wish.height)
-    albedo, normal = tracer.trace_layers(built, 2)
-    easel = _Easel(run, wish, exposure, lambda image: develop.clean(image, albedo, normal))
+    exposures, earlier = _resumed(wish, 1 if scene.backdrop.plain else 2)
+    stages = [_Stage(scene, wish)]
+    if not scene.backdrop.plain:
+        stages.append(_Stage(compose.without_product(scene), wish))
+    easel = _Easel(run, wish, exposures, stages, _composer(scene, wish))
+    exposure = exposures[0]
     shown = kept = began
     while exposure.done < wish.samples:
         run.check()
         samples = develop.next_pass(exposure.done, wish.samples)
-        exposure.add(tracer.trace(built, samples, seed=exposure.passes), samples)
+        seed = exposure.passes
+        for stage, one in zip(stages, exposures, strict=True):
+            one.add(tracer.trace(stage.built, samples, seed=seed), samples)
         now = time.monotonic()
         first, last = exposure.passes == 1, exposure.done >= wish.samples
         if first or last or now - shown > max(PICTURE_EVERY, (now - began) / 5):
             easel.show(earlier + now - began)
             shown = time.monotonic()
         if wish.checkpoint is not None and not last and (first or now - kept > CHECKPOINT_EVERY):
-            _checkpoint(wish.checkpoint, exposure, earlier + now - began)
+            _checkpoint(wish.checkpoint, exposures, earlier + now - began)
             kept = time.monotonic()
     if not easel.pictures:  # all samples were there already: show what they give
         easel.show(earlier)
 
 
+class _Stage:
+    """A scene built for a picture, with the layers that its cleaning is guided by."""
+
+    def __init__(self, scene: Scene, wish: Develop) -> None:
+        self.built = tracer.build(scene, wish.width, wish.height)
+        fine = (
+            any(body.surface.relief is not None or body.surface.colour is not None for body in scene.bodies)
+            and wish.samples > 16
+        )
+        self._layers = tracer.trace_layers(self.built, 32 if fine else 2)
+
+    def cleaned(self, image: Image) -> Image:
+        """A picture of it without noise."""
+        return develop.clean(image, *self._layers)
+
+
+def _composer(scene: Scene, wish: Develop) -> compose.Composer:
+    size = (wish.width, wish.height)
+    cover = None if scene.backdrop.plain else tracer.cover_of(scene, *size)
+    unseen = None
+    if not scene.seen and not scene.backdrop.through:
+        open_ = 1 - tracer.standing_of(scene, *size)
+        if (open_ > 0).any():
+            unseen = compose.around(scene, scene.lens, *size) * open_[..., None]
+    return compose.Composer(scene.backdrop, scene.gain, cover, unseen)
+
+
 class _Easel:
     """Shows what a picture is so far. Its noise is worked out anew when the samples have doubled, and at the end."""
 
-    def __init__(self, run: Run, wish: Develop, exposure: develop.Exposure, cleaned: Callable[[Image], Image]) -> None:
-        self._run, self._wish, self._exposure, self._cleaned = run, wish, exposure, cleaned
+    def __init__(
+        self,
+        run: Run,
+        wish: Develop,
+        exposures: list[develop.Exposure],
+        stages: list[_Stage],
+        composer: compose.Composer,
+    ) -> None:
+        self._run, self._wish, self._exposures, self._stages, self._composer = run, wish, exposures, stages, composer
         self._noise: float | None = None
         self._noise_due = 8
         self.pictures = 0
 
     def show(self, seconds: float) -> None:
         """Send the picture, developed so far in so many seconds."""
-        exposure, wanted = self._exposure, self._wish.samples
+        exposure, wanted = self._exposures[0], self._wish.samples
         done = exposure.done
+
+        def finished(stage: _Stage) -> Callable[[Image], Image]:
+            return lambda image: compose.with_grain(stage.cleaned(image), image, done)
+
         if done >= min(self._noise_due, wanted):
-            self._noise, self._noise_due = exposure.cleaned_noise(self._cleaned), 2 * done
+            self._noise, self._noise_due = exposure.cleaned_noise(finished(self._stages[0])), 2 * done
         file = io.BytesIO()
-        pictures.fromarray(to_picture(self._cleaned(exposure.mean))).save(file, "PNG", compress_level=3)
+        whole = [finished(stage)(one.mean) for stage, one in zip(self._stages, self._exposures, strict=True)]
+        shown = self._composer.bytes_of(whole[0], whole[1] if len(whole) > 1 else None)
+        pictures.fromarray(shown).save(file, "PNG", compress_level=3)
         left = seconds / max(done, 1) * (wanted - done)
         news = Exposed(file.getvalue(), done, self._noise, exposure.noise(), seconds)
         self._run.progress(done / wanted, left, news)
         self.pictures += 1
 
 
-def _resumed(wish: Develop) -> tuple[develop.Exposure, float]:
+def _resumed(wish: Develop, count: int) -> tuple[list[develop.Exposure], float]:
     """What an earlier worker had added up, and for how long, or a blank start."""
     if wish.checkpoint is not None and wish.checkpoint.exists():
         try:
             with np.load(wish.checkpoint) as kept:
-                even, odd = kept["samples"].tolist()
-                exposure = develop.Exposure(kept["halves"], kept["squares"], (even, odd), int(kept["passes"]))
-                if exposure.halves.shape == (2, wish.height, wish.width, 3):
-                    return exposure, float(kept["seconds"])
+                found = [
+                    develop.Exposure(
+                        kept[f"halves{k}"],
+                        kept[f"squares{k}"],
+                        tuple(kept[f"samples{k}"].tolist()),
+                        int(kept["passes"]),
+                    )
+                    for k in range(count)
+                ]
+                if all(one.halves.shape == (2, wish.height, wish.width, 3) for one in found):
+                    return found, float(kept["seconds"])
         except (OSError, ValueError, KeyError, TypeError):
             wish.checkpoint.unlink(missing_ok=True)  # half written by a worker that died; begin again
-    return develop.Exposure.blank(wish.width, wish.height), 0.0
+    return [develop.Exposure.blank(wish.width, wish.height) for _ in range(count)], 0.0
 
 
-def _checkpoint(path: Path, exposure: develop.Exposure, seconds: float) -> None:
+def _checkpoint(path: Path, exposures: list[develop.Exposure], seconds: float) -> None:
     """Keep what the passes add up to. Where there is no room for it the picture goes on all the same: only a worker that dies
     would begin anew."""
     fresh = path.with_suffix(".new.npz")
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        np.savez(
-            fresh,
-            halves=exposure.halves,
-            squares=exposure.squares,
-            samples=np.array(exposure.samples),
-            passes=exposure.passes,
-            seconds=seconds,
-        )
+        arrays: dict[str, Any] = {}
+        for k, one in enumerate(exposures):
+            arrays |= {f"halves{k}": one.halves, f"squares{k}": one.squares, f"samples{k}": np.array(one.samples)}
+        np.savez(fresh, passes=exposures[0].passes, seconds=seconds, **arrays)
         fresh.replace(path)
     except OSError:
         with contextlib.suppress(OSError):

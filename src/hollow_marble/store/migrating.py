@@ -66,5 +66,44 @@ _SIZED: dict[str, frozenset[str]] = {
 }
 """Kinds of starts that take a size, and the number that tells one from other things of that kind."""
 
-AFTER = {2: after_ground, 4: after_true_sizes}
+
+def after_studios(connection: sqlite3.Connection) -> None:
+    """Say of every lamp which kind it is, and call a sweep one kind of set (007_studios.sql)."""
+    for query, change in (
+        ("select id, start from document where kind = 'studio'", "update document set start = ? where id = ?"),
+        (_EDITS_OF_STUDIOS, "update edit set body = ?, kind = ? where id = ?"),
+        ("select id, frozen from take", "update take set frozen = ? where id = ?"),
+    ):
+        for ident, body in connection.execute(query).fetchall():
+            told = _of_kinds(json.loads(body))
+            values = (json.dumps(told), told["kind"]) if query == _EDITS_OF_STUDIOS else (json.dumps(told),)
+            connection.execute(change, (*values, ident))
+    connection.execute(
+        "delete from snapshot where edit in (select edit.id from edit join document on document = document.id where document.kind = 'studio')"
+    )
+
+
+_EDITS_OF_STUDIOS = (
+    "select edit.id, body from edit join document on document = document.id where document.kind = 'studio'"
+)
+_RENAMED = {"set_sweep": "build_set", "start_three_point": "start_light"}
+
+
+def _of_kinds(value: Any) -> Any:
+    """A studio, a shot or an edit of a studio in the terms of today: lamps and sets by their kinds."""
+    if isinstance(value, list):
+        return [_of_kinds(one) for one in value]
+    if not isinstance(value, dict):
+        return value
+    held = {name: _of_kinds(one) for name, one in value.items()}
+    if {"role", "azimuth", "tall"} <= held.keys():
+        held = {"kind": "soft box", **held}
+    if isinstance(held.get("sweep"), dict) and "material" not in held["sweep"]:  # a part may be called so
+        held["set"] = {"kind": "sweep", **held.pop("sweep")}
+    if held.get("kind") in _RENAMED:
+        held["kind"] = _RENAMED[held["kind"]]
+    return held
+
+
+AFTER = {2: after_ground, 4: after_true_sizes, 7: after_studios}
 """By number of the migration."""

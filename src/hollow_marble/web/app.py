@@ -27,6 +27,7 @@ from hollow_marble.web import (
     lines_api,
     projects_api,
     sketch_api,
+    staging_api,
     studio_api,
     surface_api,
     tone_api,
@@ -90,7 +91,7 @@ def _check_values(value: Any) -> None:
 def create_app(data: Path, work: bool = True) -> OpenAPI:
     """The application over a data folder.
 
-    `work=False` leaves out the render worker and the warming up, for tools that only need the addresses.
+    `work=False` leaves out the render worker and the warming up and describes the addresses instead, for tools that only need those.
     """
     app = OpenAPI(
         "hollow_marble",
@@ -107,7 +108,9 @@ def create_app(data: Path, work: bool = True) -> OpenAPI:
     Compress(app)
     handle_errors(app)
     sketch = (sketch_api, views_api, drafting_api, lines_api, tone_api)
-    for module in (projects_api, documents_api, brief_api, *sketch, form_api, surface_api, studio_api):
+    for module in (projects_api, documents_api, brief_api, *sketch, form_api, surface_api, staging_api, studio_api):
+        if not work:
+            module.api.describe()
         app.register_api(module.api)
     news = Broker()
     made = Application(data, news.publish)

@@ -5,16 +5,17 @@ from __future__ import annotations
 from typing import Any
 
 from flask import Response
-from flask_openapi3 import APIBlueprint, Tag
+from flask_openapi3 import Tag
 from pydantic import BaseModel
 
 from hollow_marble.application import answers, briefs
 from hollow_marble.web import shapes
+from hollow_marble.web.blueprint import Blueprint
 from hollow_marble.web.documents_api import project_of, told
 from hollow_marble.web.running import application, hand
 from hollow_marble.web.sketch_api import PictureForm
 
-api = APIBlueprint("brief", __name__, url_prefix="/api/projects/<project>/briefs", abp_tags=[Tag(name="brief")])
+api = Blueprint("brief", __name__, url_prefix="/api/projects/<project>/briefs", abp_tags=[Tag(name="brief")])
 
 
 class InPicture(shapes.InDocument):

@@ -6,7 +6,7 @@ from dataclasses import asdict
 from typing import Any
 
 from flask import Response, stream_with_context
-from flask_openapi3 import APIBlueprint, Tag
+from flask_openapi3 import Tag
 from pydantic import BaseModel, Field
 
 from hollow_marble import __version__
@@ -19,9 +19,10 @@ from hollow_marble.core import warm
 from hollow_marble.store.assets import load_asset
 from hollow_marble.store.library import Project
 from hollow_marble.web import shapes
+from hollow_marble.web.blueprint import Blueprint
 from hollow_marble.web.running import application, hand, running
 
-api = APIBlueprint("documents", __name__, url_prefix="/api", abp_tags=[Tag(name="documents")])
+api = Blueprint("documents", __name__, url_prefix="/api", abp_tags=[Tag(name="documents")])
 
 
 class PortraitQuery(shapes.Asked):

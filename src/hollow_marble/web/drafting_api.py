@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
-from flask_openapi3 import APIBlueprint, Tag
+from flask_openapi3 import Tag
 from pydantic import BaseModel, Field
 
 from hollow_marble.application.sheets import drafting, pages
 from hollow_marble.documents.sheet.drafting import GuideShape, guide_shape
 from hollow_marble.web import shapes
+from hollow_marble.web.blueprint import Blueprint
 from hollow_marble.web.documents_api import project_of, told
 from hollow_marble.web.running import application, hand
 
-api = APIBlueprint("drafting", __name__, url_prefix="/api/projects/<project>/sheets", abp_tags=[Tag(name="drafting")])
+api = Blueprint("drafting", __name__, url_prefix="/api/projects/<project>/sheets", abp_tags=[Tag(name="drafting")])
 
 
 class RecoverAnswer(BaseModel):

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 
 import numpy as np
 from flask import Response
-from flask_openapi3 import APIBlueprint, FileStorage, Tag
+from flask_openapi3 import FileStorage, Tag
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -19,13 +19,14 @@ from hollow_marble.documents.form.changes import FittedRow, PlacedPoints, SlidRo
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.exchange.forms import FORMATS
 from hollow_marble.web import shapes
+from hollow_marble.web.blueprint import Blueprint
 from hollow_marble.web.documents_api import project_of, told
 from hollow_marble.web.packing import packed
 from hollow_marble.web.running import application, hand
 from hollow_marble.web.sending import download
 from hollow_marble.web.sketch_api import PictureForm
 
-api = APIBlueprint("form", __name__, url_prefix="/api/projects/<project>/forms", abp_tags=[Tag(name="form")])
+api = Blueprint("form", __name__, url_prefix="/api/projects/<project>/forms", abp_tags=[Tag(name="form")])
 
 
 class PreviewRequest(BaseModel):

@@ -6,16 +6,17 @@ import time
 from typing import Any
 
 from flask import Response
-from flask_openapi3 import APIBlueprint, Tag
+from flask_openapi3 import Tag
 from pydantic import BaseModel
 
 from hollow_marble.application.sheets import lines
 from hollow_marble.web import shapes
+from hollow_marble.web.blueprint import Blueprint
 from hollow_marble.web.documents_api import project_of
 from hollow_marble.web.running import application, hand
 from hollow_marble.web.sketch_api import changed_tiles
 
-api = APIBlueprint("lines", __name__, url_prefix="/api/projects/<project>/sheets", abp_tags=[Tag(name="lines")])
+api = Blueprint("lines", __name__, url_prefix="/api/projects/<project>/sheets", abp_tags=[Tag(name="lines")])
 
 
 class PickedLine(BaseModel):

@@ -23,8 +23,11 @@ def problem(status: int, title: str, detail: str, more: Mapping[str, Any] | None
 
 
 def invalid_request(error: ValidationError) -> Response:
-    """Name the first field that does not fit."""
+    """Name the first field that does not fit; what a model itself says of its fields together is a sentence already."""
     first = error.errors()[0]
+    if first["type"] == "value_error":
+        said = first["msg"].removeprefix("Value error, ").rstrip(".")
+        return problem(422, "This does not fit", f"{said[:1].upper()}{said[1:]}.")
     where = " › ".join(str(part) for part in first["loc"] if not isinstance(part, int)) or "the request"
     return problem(422, "This does not fit", f"{where}: {first['msg']}. Correct it and try again.")
 

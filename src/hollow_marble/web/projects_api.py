@@ -6,7 +6,7 @@ from dataclasses import asdict
 from typing import Any
 
 from flask import Response, request, send_file
-from flask_openapi3 import APIBlueprint, Tag
+from flask_openapi3 import Tag
 from pydantic import Field
 
 from hollow_marble.application import projects as shelf
@@ -14,10 +14,11 @@ from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.store.database import SUFFIX
 from hollow_marble.store.library import Library, Project, ProjectCard
 from hollow_marble.web import shapes
+from hollow_marble.web.blueprint import Blueprint
 from hollow_marble.web.documents_api import project_of, project_state
 from hollow_marble.web.running import application, running
 
-api = APIBlueprint("projects", __name__, url_prefix="/api", abp_tags=[Tag(name="projects")])
+api = Blueprint("projects", __name__, url_prefix="/api", abp_tags=[Tag(name="projects")])
 
 MOST_PROJECT_BYTES = 1 << 30
 MEDIA = "application/vnd.sqlite3"

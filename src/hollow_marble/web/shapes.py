@@ -286,42 +286,6 @@ class SoundnessAnswer(BaseModel):
     parts: list[SoundnessShape]
 
 
-class StagedLampShape(BaseModel):
-    id: str
-    corners: list[tuple[float, float, float]]
-    radiance: tuple[float, float, float]
-
-
-class LightFactsShape(BaseModel):
-    shadow_end: float | None = Field(description="from 5 to 95 % of the key's light, at the end of the shadow, mm")
-    shadow_sides: float | None
-    softness: str | None
-    key_to_fill: float | None
-    kind: str | None
-
-
-class LookShape(BaseModel):
-    """A finish as a metal-and-roughness renderer draws it: base colour linear."""
-
-    colour: tuple[float, float, float]
-    metalness: float
-    roughness: float
-    ior: float
-    transmission: float
-
-
-class StagingShape(BaseModel):
-    shift: tuple[float, float, float]
-    centre: tuple[float, float, float]
-    lens: tuple[float, float, float]
-    target: tuple[float, float, float]
-    view: float
-    lamps: list[StagedLampShape]
-    sweep: list[tuple[float, float, float, float]] = Field(description="the sweep seen from its side: y, z and normal")
-    looks: dict[str, LookShape] = Field(description="how the finish of each part in the picture is drawn, by part")
-    facts: LightFactsShape
-
-
 class NewTake(BaseModel):
     shot: str
     quality: Literal["draft", "review", "final"]

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 from flask import Response, request
-from flask_openapi3 import APIBlueprint, FileStorage, Tag
+from flask_openapi3 import FileStorage, Tag
 from pydantic import BaseModel, ConfigDict, Field
 
 from hollow_marble.application.editing import Made
@@ -19,12 +19,13 @@ from hollow_marble.documents.sheet.raster.differences import differences
 from hollow_marble.store.assets import load_asset
 from hollow_marble.store.takes import get_take
 from hollow_marble.web import shapes
+from hollow_marble.web.blueprint import Blueprint
 from hollow_marble.web.documents_api import project_of, told
 from hollow_marble.web.packing import packed
 from hollow_marble.web.running import application, hand
 from hollow_marble.web.sending import download
 
-api = APIBlueprint("sketch", __name__, url_prefix="/api/projects/<project>/sheets", abp_tags=[Tag(name="sketch")])
+api = Blueprint("sketch", __name__, url_prefix="/api/projects/<project>/sheets", abp_tags=[Tag(name="sketch")])
 
 
 class StrokeQuery(shapes.Asked, strokes.StrokeWish):

@@ -1,31 +1,23 @@
-"""Studios: where things stand, takes, the thread behind a picture; and long work under way."""
+"""Studios: takes, the thread behind a picture; and long work under way."""
 
 from __future__ import annotations
 
-from dataclasses import asdict
 from typing import Any
 
 from flask import Response
-from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel
+from flask_openapi3 import Tag
 
-from hollow_marble.application import forms, studios
+from hollow_marble.application import contact_sheet, studios
 from hollow_marble.core.errors import NotFoundError
-from hollow_marble.documents.studio.model import Setting
-from hollow_marble.documents.studio.staging import light_facts, looks_of, stage, sweep_of
 from hollow_marble.store.assets import asset_facts
 from hollow_marble.store.takes import get_take, list_takes, take_layer
 from hollow_marble.web import shapes
+from hollow_marble.web.blueprint import Blueprint
 from hollow_marble.web.documents_api import project_of
 from hollow_marble.web.running import application
 from hollow_marble.web.sending import in_ranges
 
-api = APIBlueprint("studio", __name__, url_prefix="/api/projects/<project>", abp_tags=[Tag(name="studio")])
-
-
-class StagingRequest(BaseModel):
-    form: str
-    setting: Setting
+api = Blueprint("studio", __name__, url_prefix="/api/projects/<project>", abp_tags=[Tag(name="studio")])
 
 
 class PictureQuery(shapes.Asked):
@@ -41,25 +33,6 @@ class InTask(shapes.InProject):
     task: str
 
 
-@api.post("/staging", responses={200: shapes.StagingShape})
-def staging(path: shapes.InProject, body: StagingRequest) -> dict[str, Any]:
-    """A setting worked out around a form, without storing it: for the preview, also while something is dragged."""
-    project = project_of(path)
-    form = forms.form_of(project, body.form)
-    staged = stage(body.setting, form, application().workspace.evaluator(project))
-    return {
-        "shift": staged.shift.tolist(),
-        "centre": staged.centre.tolist(),
-        "lens": staged.lens.tolist(),
-        "target": staged.target.tolist(),
-        "view": staged.view,
-        "lamps": [{"id": x.id, "corners": x.corners.tolist(), "radiance": x.radiance.tolist()} for x in staged.lamps],
-        "sweep": sweep_of(body.setting).tolist(),
-        "looks": {part: asdict(look) for part, look in looks_of(body.setting, form).items()},
-        "facts": asdict(light_facts(body.setting, staged)),
-    }
-
-
 @api.post("/studios/<document>/takes", responses={200: shapes.TakeShape})
 def new_take(path: shapes.InDocument, body: shapes.NewTake) -> dict[str, Any]:
     """Ask for a take of a shot."""
@@ -67,6 +40,22 @@ def new_take(path: shapes.InDocument, body: shapes.NewTake) -> dict[str, Any]:
     return darkroom.told(
         darkroom.ask(project, path.document, studios.shot_of(project, path.document, body.shot), body.quality)
     )
+
+
+@api.post("/studios/<document>/contact-sheet", responses={200: shapes.Takes})
+def ask_contact_sheet(path: shapes.InDocument) -> dict[str, Any]:
+    """Ask for every shot in every colourway, small; those that are there already are not taken again."""
+    project, darkroom = project_of(path), application().darkroom
+    takes = contact_sheet.ask(darkroom, project, path.document, studios.studio_of(project, path.document))
+    return {"takes": [darkroom.told(take) for take in takes]}
+
+
+@api.get("/studios/<document>/contact-sheet.png")
+def contact_sheet_png(path: shapes.InDocument) -> Response:
+    """The contact sheet with what is developed of it."""
+    project = project_of(path)
+    data = contact_sheet.page(project, studios.studio_of(project, path.document))
+    return Response(data, mimetype="image/png", headers={"Cache-Control": "no-store"})
 
 
 @api.get("/takes", responses={200: shapes.Takes})

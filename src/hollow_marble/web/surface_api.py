@@ -7,16 +7,17 @@ from typing import Any
 
 import numpy as np
 from flask import Response
-from flask_openapi3 import APIBlueprint, Tag
+from flask_openapi3 import Tag
 from numpy.typing import NDArray
 
 from hollow_marble.application import checks, forms
 from hollow_marble.web import shapes
+from hollow_marble.web.blueprint import Blueprint
 from hollow_marble.web.documents_api import project_of
 from hollow_marble.web.packing import packed
 from hollow_marble.web.running import application
 
-api = APIBlueprint("surface", __name__, url_prefix="/api/projects/<project>/forms", abp_tags=[Tag(name="surface")])
+api = Blueprint("surface", __name__, url_prefix="/api/projects/<project>/forms", abp_tags=[Tag(name="surface")])
 
 
 @api.get("/<document>/parts/<part>/curvature")

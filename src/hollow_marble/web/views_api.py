@@ -6,16 +6,17 @@ from typing import Any
 
 import numpy as np
 from flask import Response
-from flask_openapi3 import APIBlueprint, Tag
+from flask_openapi3 import Tag
 
 from hollow_marble.application.sheets import views
 from hollow_marble.exchange.pictures import png
 from hollow_marble.web import shapes
+from hollow_marble.web.blueprint import Blueprint
 from hollow_marble.web.documents_api import project_of, told
 from hollow_marble.web.packing import packed
 from hollow_marble.web.running import application, hand
 
-api = APIBlueprint("views", __name__, url_prefix="/api/projects/<project>/sheets", abp_tags=[Tag(name="views")])
+api = Blueprint("views", __name__, url_prefix="/api/projects/<project>/sheets", abp_tags=[Tag(name="views")])
 
 
 @api.post("/<document>/views/<view>/copy", responses={200: shapes.Changed})

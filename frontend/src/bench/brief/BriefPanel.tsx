@@ -16,12 +16,11 @@ const A_SIZE: Triple = [62, 34, 108];
 export function BriefPanel(props: {
   project: string;
   documents: readonly Shapes["DocumentShape"][];
-  open: boolean;
   onClose: () => void;
 }) {
   const brief = useBrief(props.project, props.documents);
   return (
-    <Panel title={tr("The brief")} open={props.open} onClose={props.onClose} wide="most">
+    <Panel title={tr("The brief")} onClose={props.onClose} wide="most">
       {brief && (
         <Content
           key={brief.document}

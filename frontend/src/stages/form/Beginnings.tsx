@@ -146,7 +146,7 @@ function FromSheet(
             aria-label={tr("The view to begin from")}
             value={view!.id}
             onChange={(event) => setWanted(event.target.value)}
-            className="min-h-[24px] w-full border border-vein bg-raised"
+            className="w-full border border-vein bg-raised"
           >
             {views.map((one) => (
               <option key={one.id} value={one.id}>

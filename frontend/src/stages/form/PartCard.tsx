@@ -58,7 +58,7 @@ export function PartCard(props: PartProps) {
           aria-label={tr("Made of")}
           value={active.material ?? ""}
           onChange={(event) => event.target.value && change({ material: event.target.value as Material })}
-          className="min-h-[24px] border border-vein bg-raised text-ink"
+          className="border border-vein bg-raised text-ink"
         >
           {!active.material && <option value="">{tr("not said")}</option>}
           {MATERIALS.filter((material) => material !== null).map((material) => (
@@ -119,7 +119,7 @@ export function PartCard(props: PartProps) {
             onChange={(event) =>
               event.target.value && edit({ kind: "merge_parts", part: active.id, other: event.target.value })
             }
-            className="min-h-[24px] border border-vein bg-raised text-ink"
+            className="border border-vein bg-raised text-ink"
           >
             <option value="">{tr("another part …")}</option>
             {others.map((part) => (
@@ -254,7 +254,7 @@ export function RecipeCard({ active, edit }: Pick<PartProps, "active" | "edit">)
               type="button"
               aria-expanded={open === index}
               onClick={() => setOpen(open === index ? null : index)}
-              className="flex min-h-[24px] w-full gap-2 text-left hover:text-act"
+              className="flex w-full gap-2 text-left hover:text-act"
             >
               <span className="w-5 shrink-0 text-right text-quiet">{index + 1}</span>
               <span>{read.sentence(step.said || step.kind)}</span>

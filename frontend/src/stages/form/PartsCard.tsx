@@ -40,7 +40,7 @@ export function PartsCard({ form, active, edit }: PartsProps) {
                           await edit({ kind: "change_part", part: part.id, visible: !shown });
                       }
                     }}
-                    className="min-h-[24px] w-[24px]"
+                    className="w-[24px]"
                   >
                     {shown ? "●" : "○"}
                   </button>
@@ -88,7 +88,7 @@ function PartRow({ part, active, edit }: { part: Shapes["Part"]; active: boolean
         type="button"
         aria-label={part.visible ? tr`Hide ${part.name}` : tr`Show ${part.name}`}
         onClick={() => change({ visible: !part.visible })}
-        className="min-h-[24px] w-[24px] shrink-0 text-quiet"
+        className="w-[24px] shrink-0 text-quiet"
       >
         {part.visible ? "●" : "○"}
       </button>

@@ -92,7 +92,7 @@ function Rows(
           type="button"
           aria-label={item.visible ? tr`Hide ${item.name}` : tr`Show ${item.name}`}
           onClick={() => edit({ kind: "change_layer", layer: item.id, visible: !item.visible })}
-          className="min-h-[24px] w-[24px] shrink-0 text-quiet"
+          className="w-[24px] shrink-0 text-quiet"
         >
           {item.visible ? "●" : "○"}
         </button>
@@ -100,7 +100,7 @@ function Rows(
           type="button"
           aria-current={item.id === layer}
           onClick={() => set({ layer: item.id })}
-          className={`min-h-[24px] min-w-0 flex-1 truncate text-left ${item.visible ? "" : "text-quiet"}`}
+          className={`min-w-0 flex-1 truncate text-left ${item.visible ? "" : "text-quiet"}`}
         >
           {item.clipped && <span className="text-quiet">↳ </span>}
           {item.name}
@@ -148,7 +148,7 @@ function ActiveLayer(props: LayersProps & { active: Layer }) {
           aria-label={tr("Blend mode")}
           value={active.mode}
           onChange={(event) => change({ mode: event.target.value as Layer["mode"] })}
-          className="min-h-[24px] border border-vein bg-raised px-1 text-ink"
+          className="border border-vein bg-raised px-1 text-ink"
         >
           {BLEND_MODES.map((mode) => (
             <option key={mode} value={mode}>

@@ -32,7 +32,7 @@ export function PageCard(props: { sheet: Shapes["SheetOutline"]; edit: Edit }) {
             const chosen = SIZES.find(([name]) => name === event.target.value);
             if (chosen) set({ width: chosen[1], height: chosen[2] });
           }}
-          className="min-h-[24px] border border-vein bg-raised px-1 text-ink"
+          className="border border-vein bg-raised px-1 text-ink"
         >
           {!known && <option value="">{tr("as typed")}</option>}
           {SIZES.map(([name]) => (

@@ -32,7 +32,7 @@ export function Sprint() {
       </span>
       <button
         type="button"
-        className="min-h-[24px] hover:text-ink"
+        className="hover:text-ink"
         onClick={() => {
           set({ sprint: null });
           bare("nothing");

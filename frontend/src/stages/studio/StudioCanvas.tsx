@@ -1,4 +1,4 @@
-import { memo, useEffect, useRef, useState } from "react";
+import { memo, useEffect, useMemo, useRef, useState } from "react";
 import type { Shapes } from "../../api/client";
 import { FormMissing } from "../../bench/Empty";
 import { duration } from "../../ui/duration";
@@ -6,37 +6,70 @@ import { type Reading, useReading } from "../../ui/numbers/reading";
 import { Picture, pictureOf } from "../../ui/Picture";
 import type { Shown } from "../../view3d/useParts";
 import { told, tr } from "../../words/words";
-import { StudioPreview } from "./StudioPreview";
+import type { Facts } from "./kinds";
+import { StudioPreview } from "./preview/StudioPreview";
+import { Beyond } from "./scenery/SetCard";
 import { type Setting, useSetting, useStudioHand, useStudioStage } from "./store";
 import { useStaging } from "./useStaging";
+import { useTouch } from "./useTouch";
 
 interface CanvasProps {
   project: string;
+  studio: string;
   formId: string;
   form: Shapes["FormState"] | undefined;
+  facts: Facts | undefined;
+  size: [number, number];
+  /** What a touch of the picture does, px from its left and top. */
+  onTouch: ((at: [number, number], lifted: boolean) => void) | null;
+  onWiden: () => void;
   stored: Setting | undefined;
   parts: Shown[];
   shot: Shapes["Shot"] | undefined;
+  /** The shot whose light is seen beside the present one. */
+  beside: Shapes["Shot"] | undefined;
   take: Shapes["TakeShape"] | undefined;
 }
 
 /** The picture: a take, or the set as it would be photographed. */
 export function StudioCanvas(props: CanvasProps) {
   const { project, form, stored, parts, shot, take } = props;
-  const { size, guides } = useStudioStage();
+  const { size } = props;
+  const guides = useStudioStage((state) => state.guides);
   const read = useReading();
   const dragged = useStudioHand((hand) => hand.draft?.camera?.focal);
-  const [width, height] = take ? [take.width, take.height] : shot ? [shot.width ?? 960, shot.height ?? 600] : size;
+  const [width, height] = take ? [take.width, take.height] : size;
   const focal = (dragged ?? stored?.camera?.focal)?.toFixed(0);
   const coarse = useStudioHand((hand) => hand.coarse);
+  const shed = useStudioHand((hand) => hand.shed);
   const previewed = shot ? tr`${shot.name}, ${focal} mm, ${width} × ${height}, preview` : tr("Preview");
   const caption = take
     ? takeCaption(take, read)
-    : coarse
-      ? tr`${previewed}; reflections are coarse on this machine`
-      : previewed;
+    : shed
+      ? tr`${previewed}; fewer pixels while it moves`
+      : coarse
+        ? tr`${previewed}; reflections are coarse on this machine`
+        : previewed;
+  const frame = { aspect: width / height, guides, size: [width, height] as [number, number] };
+  if (!take && props.beside && parts.length && stored && form) {
+    const two = { ...props, form, stored, aspect: width / height };
+    return (
+      <div className="absolute inset-0 grid grid-cols-2">
+        <div className="relative">
+          <PictureFrame {...frame} caption={tr("This light")} onTouch={props.onTouch}>
+            <StagedSet {...two} />
+          </PictureFrame>
+        </div>
+        <div className="relative">
+          <PictureFrame {...frame} caption={tr`The light of ${props.beside.name}`} onTouch={null}>
+            <StagedSet {...two} light={props.beside.setting} />
+          </PictureFrame>
+        </div>
+      </div>
+    );
+  }
   return (
-    <PictureFrame aspect={width / height} caption={caption} guides={guides}>
+    <PictureFrame {...frame} caption={caption} onTouch={take ? null : props.onTouch}>
       {take ? (
         <TakePicture project={project} take={take} />
       ) : parts.length && stored && form ? (
@@ -55,22 +88,59 @@ export function StudioCanvas(props: CanvasProps) {
 }
 
 /** The set in the preview; what stands is drawn anew only where it has changed. */
-function StagedSet(props: CanvasProps & { form: Shapes["FormState"]; stored: Setting; aspect: number }) {
+function StagedSet(
+  props: CanvasProps & { form: Shapes["FormState"]; stored: Setting; aspect: number; light?: Setting },
+) {
   const { project, formId, form, parts, aspect } = props;
-  const setting = useSetting(props.stored);
+  const own = useSetting(props.stored);
+  const setting = useMemo(() => withLight(own, props.light), [own, props.light]);
   const drafting = useStudioHand((hand) => hand.draft !== null);
   const alone = useStudioStage((state) => state.alone);
-  const staging = useStaging(project, formId, form.standing.head ?? null, setting);
+  const picked = useStudioStage((state) => (state.tool === "faces" ? state.wearer : null));
+  const staging = useStaging(project, formId, props.studio, form.standing.head ?? null, setting);
   if (!staging) return null;
   return (
-    <Still staging={staging} sweep={setting.sweep!} parts={parts} alone={alone} aspect={aspect} moving={drafting} />
+    <>
+      <Still
+        project={project}
+        form={formId}
+        setting={setting}
+        staging={staging}
+        parts={parts}
+        alone={alone}
+        picked={picked}
+        aspect={aspect}
+        moving={drafting}
+      />
+      <Beyond sides={staging.facts.beyond} onWiden={props.onWiden} />
+    </>
   );
+}
+
+/** A setting in the light of another: its lamps, its surround, its exposure and white. */
+function withLight(setting: Setting, light: Setting | undefined): Setting {
+  if (!light) return setting;
+  const { exposure, white } = light.camera ?? {};
+  return {
+    ...setting,
+    lamps: light.lamps,
+    surround: light.surround,
+    camera: { ...setting.camera, exposure, white },
+  };
 }
 
 const Still = memo(StudioPreview);
 
 /** The picture's frame on the neutral surround, as large as its shape allows. */
-function PictureFrame(props: { aspect: number; caption: string; guides: boolean; children: React.ReactNode }) {
+function PictureFrame(props: {
+  aspect: number;
+  caption: string;
+  guides: "none" | "thirds" | "centre" | "diagonals";
+  size: [number, number];
+  onTouch: CanvasProps["onTouch"];
+  children: React.ReactNode;
+}) {
+  const touch = useTouch(props.onTouch, props.size);
   const outer = useRef<HTMLDivElement>(null);
   const [box, setBox] = useState({ width: 0, height: 0 });
   useEffect(() => {
@@ -87,21 +157,53 @@ function PictureFrame(props: { aspect: number; caption: string; guides: boolean;
     <div ref={outer} className="absolute inset-0 grid place-content-center">
       <div className="relative overflow-hidden" style={box} data-testid="picture">
         {props.children}
-        {props.guides && (
-          <div aria-hidden="true" className="pointer-events-none absolute inset-0">
-            {[1 / 3, 2 / 3].map((share) => (
-              <span key={share}>
-                <span className="absolute top-0 h-full w-px bg-page/60" style={{ left: `${share * 100}%` }} />
-                <span className="absolute left-0 h-px w-full bg-page/60" style={{ top: `${share * 100}%` }} />
-              </span>
-            ))}
-          </div>
-        )}
+        <Lines kind={props.guides} />
+        {touch && <div className="absolute inset-0 cursor-crosshair touch-none" data-testid="touch" {...touch} />}
       </div>
       <p className="mt-2 font-medium text-page" data-testid="caption" style={{ textShadow: "0 0 3px #000a" }}>
         {props.caption}
       </p>
     </div>
+  );
+}
+
+const LINES: Record<string, [number, number, number, number][]> = {
+  none: [],
+  thirds: [
+    [1 / 3, 0, 1 / 3, 1],
+    [2 / 3, 0, 2 / 3, 1],
+    [0, 1 / 3, 1, 1 / 3],
+    [0, 2 / 3, 1, 2 / 3],
+  ],
+  centre: [
+    [1 / 2, 0, 1 / 2, 1],
+    [0, 1 / 2, 1, 1 / 2],
+  ],
+  diagonals: [
+    [0, 0, 1, 1],
+    [0, 1, 1, 0],
+  ],
+};
+
+/** Lines over the picture to compose it by. */
+function Lines({ kind }: { kind: string }) {
+  return (
+    <svg
+      aria-hidden="true"
+      viewBox="0 0 1 1"
+      preserveAspectRatio="none"
+      className="pointer-events-none absolute inset-0 h-full w-full"
+    >
+      {LINES[kind]!.map(([x1, y1, x2, y2]) => (
+        <line
+          key={`${x1}${y1}${x2}${y2}`}
+          {...{ x1, y1, x2, y2 }}
+          stroke="var(--page)"
+          strokeOpacity={0.6}
+          vectorEffect="non-scaling-stroke"
+        />
+      ))}
+    </svg>
   );
 }
 

@@ -1,11 +1,9 @@
-import type { Shapes } from "../../api/client";
+import type { Edit } from "../../api/queries";
 import { ColourField } from "../../ui/controls";
 import { SliderField } from "../../ui/numbers/NumberField";
 import { tr } from "../../words/words";
+import type { Camera, Lamp } from "./kinds";
 import { type Setting, useSetting } from "./store";
-
-type Lamp = Shapes["Lamp"];
-type Camera = Shapes["Camera"];
 
 /** Power, size and warmth of the chosen lamp. */
 export function LampOptions(props: {
@@ -15,20 +13,18 @@ export function LampOptions(props: {
   onDone: (lamp: Lamp) => void;
 }) {
   const { onDraft, onDone } = props;
-  const lamp = useSetting(props.stored).lamps!.find((candidate) => candidate.id === props.lamp)!;
-  const slide = (
-    field: keyof Lamp,
-    rest: { min: number; max: number; step?: number; digits?: number },
-    label: string,
-  ) => (
-    <SliderField
-      label={label}
-      value={(lamp[field] as number) ?? 0}
-      {...rest}
-      onSlide={(value) => onDraft({ ...lamp, [field]: value })}
-      onChange={(value) => onDone({ ...lamp, [field]: value })}
-    />
-  );
+  const lamp = useSetting(props.stored).lamps?.find((candidate) => candidate.id === props.lamp);
+  if (!lamp) return null;
+  const slide = (field: string, rest: { min: number; max: number; step?: number; digits?: number }, label: string) =>
+    field in lamp && (
+      <SliderField
+        label={label}
+        value={(lamp as unknown as Record<string, number>)[field] ?? 0}
+        {...rest}
+        onSlide={(value) => onDraft({ ...lamp, [field]: value } as Lamp)}
+        onChange={(value) => onDone({ ...lamp, [field]: value } as Lamp)}
+      />
+    );
   return (
     <>
       {slide("power", { min: -5, max: 5, step: 0.1, digits: 1 }, tr("Power"))}
@@ -66,28 +62,25 @@ export function CameraOptions(props: {
   );
 }
 
-/** Colour and depth of the sweep. */
-export function SweepOptions(props: { sweep: Shapes["Sweep"]; onDone: (sweep: Shapes["Sweep"]) => void }) {
-  const { sweep, onDone } = props;
+/** Colour of the set, and how far away its wall is. */
+export function SetOptions({ stored, edit }: { stored: Setting; edit: Edit }) {
+  const chosen = useSetting(stored).set!;
+  const change = (fields: Record<string, unknown>) => edit({ amend: { kind: "set", fields } });
   return (
     <>
-      <ColourField label={tr("Colour")} value={sweep.colour!} onChange={(colour) => onDone({ ...sweep, colour })} />
-      <SliderField
-        label={tr("Wall at")}
-        value={sweep.depth!}
-        min={200}
-        max={3000}
-        step={10}
-        onChange={(depth) => onDone({ ...sweep, depth })}
-      />
-      <SliderField
-        label={tr("Cove")}
-        value={sweep.cove!}
-        min={10}
-        max={1000}
-        step={10}
-        onChange={(cove) => onDone({ ...sweep, cove })}
-      />
+      {"colour" in chosen && (
+        <ColourField label={tr("Colour")} value={chosen.colour!} onChange={(colour) => change({ colour })} />
+      )}
+      {"depth" in chosen && (
+        <SliderField
+          label={tr("Wall at")}
+          value={chosen.depth!}
+          min={200}
+          max={3000}
+          step={10}
+          onChange={(depth) => change({ depth })}
+        />
+      )}
     </>
   );
 }

@@ -137,7 +137,7 @@ export function NumberField(props: NumberProps) {
               event.preventDefault();
               event.stopPropagation();
             }}
-            className={`min-h-[24px] bg-transparent text-right font-medium outline-none ${letter || props.hideLabel ? "w-full min-w-0" : ""} ${letter ? "" : "border-quiet border-b border-dotted focus:border-act"}`}
+            className={`bg-transparent text-right font-medium outline-none ${letter || props.hideLabel ? "w-full min-w-0" : ""} ${letter ? "" : "border-quiet border-b border-dotted focus:border-act"}`}
           />
           {unit && !letter && <span className="text-quiet">{unit}</span>}
         </span>

@@ -63,6 +63,10 @@ class BodyMesh:
         """Points (M, 3) and triangles (T', 3) with the points that patches share made one."""
         return welded_mesh(self.positions, self.triangles, self.joined())
 
+    def triangle_faces(self) -> NDArray[np.int32]:
+        """(T,) the face each triangle belongs to."""
+        return self.patch_face[self.triangle_patch]
+
     def normal_vectors(self) -> NDArray[np.float32]:
         """(N, 3) unit normals."""
         return (self.normals[:, :3] / np.float32(32767.0)).astype(np.float32)

@@ -172,13 +172,19 @@ def pieces(samples: NDArray[np.float32], nib: Nib, line: str) -> list[NDArray[np
     return [run.astype(np.float32) for run in np.split(left, np.flatnonzero(np.diff(at) > 1) + 1) if len(run)]
 
 
-@njit(cache=True, nogil=True)
-def dabs(samples, size, thin):
+def dabs(samples: NDArray[np.float32], size: float, thin: float) -> NDArray[np.float64]:
     """Dabs (M, 4) float64 x, y, pressure, lean along the samples (N, 4).
 
     Between the midpoints of neighbouring samples the path is a parabola with the sample as its control point; the
     ends are straight. Steps are a quarter of the radius, at least 0.4 px.
     """
+    # one kind of array and of numbers: for every other one the loop would be compiled again, which takes seconds
+    found: NDArray[np.float64] = _dabs(np.array(samples, np.float32, order="C"), float(size), float(thin))
+    return found
+
+
+@njit(cache=True, nogil=True)
+def _dabs(samples, size, thin):
     out = np.empty((256, 4))
     made = 0
     n = len(samples)

@@ -38,7 +38,7 @@ def coverage(samples: NDArray[np.float32], nib: Nib, rect: Rect, line: str = "pl
     mask = np.zeros((bottom - top, right - left), np.float32)
     along = broken(dabs(samples, nib.size, nib.thin), line, nib.size)
     shape = (nib.size, nib.tone, nib.thin, nib.pale, nib.soft, nib.grain, nib.tooth, nib.flow, nib.lean)
-    _stamp(mask, along, left, top, *shape)
+    _stamp(mask, along, left, top, *(float(number) for number in shape))
     return mask
 
 

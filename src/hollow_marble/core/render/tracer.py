@@ -6,17 +6,23 @@ Import this module only in a process that may die: the fast variant aborts the w
 from __future__ import annotations
 
 import math
-from functools import lru_cache
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from hollow_marble.core.render.scene import Body, Material, Scene
-from hollow_marble.core.studio import finishes
+from hollow_marble.core.render.scene import Body, Glowing, Scene, Sheet, Surface
+from hollow_marble.core.render.surfaces import SHARES, filling, model_of, reflectance, texture
+from hollow_marble.core.studio.camera import FRAME_WIDTH, Lens
+from hollow_marble.core.studio.finishes import Made
 
 Variant = Literal["llvm_ad_rgb", "scalar_rgb"]
 MOST_BOUNCES = 10
+MOST_BOUNCES_FILLED = 24
+
+MASK = Made("scatter", (1.0, 1.0, 1.0))
 
 
 def choose_variant(variant: Variant) -> None:
@@ -27,121 +33,92 @@ def choose_variant(variant: Variant) -> None:
     mi.set_log_level(mi.LogLevel.Error)
 
 
-def surface(material: Material) -> dict[str, Any]:
-    """Reflectance model of a material, from the table of finishes.
+@dataclass(frozen=True, eq=False)
+class Built:
+    """A scene in the library's own terms: the scene itself, what traces its light, what traces layers."""
 
-    Plastics are a rough dielectric coat over a base in two parts (`finishes.Coated`), metal a rough conductor tinted by its colour, glass
-    a smooth dielectric, the backdrop Lambertian.
-    """
-    coated = finishes.COATED.get(material.kind)
-    if coated is not None:
-        return _coated(coated, coated.base(material.colour))
-    if material.kind == "polished metal":
-        return {
-            "type": "roughconductor",
-            "distribution": "ggx",
-            "alpha": finishes.POLISHED,
-            "material": "none",
-            "specular_reflectance": _reflectance(material.colour),
-        }
-    if material.kind == "clear glass":
-        tint = _reflectance(finishes.glass_tint(material.colour))
-        return {"type": "dielectric", "int_ior": finishes.GLASS, "specular_transmittance": tint}
-    return {"type": "diffuse", "reflectance": _reflectance(material.colour)}
+    scene: Any
+    light: Any
+    layers: Any
 
 
-COAT_RAYS = 0.3
-"""Share of the rays at a coated surface that are spent on its coat."""
-
-
-def _coated(coated: finishes.Coated, base: finishes.Colour) -> dict[str, Any]:
-    """Coat and base are added: the library's blend weighs them, so each is given by its weight's inverse."""
-    scale = (coated.even + coated.falling) / (1 - COAT_RAYS)
-    under = _reflectance((base[0] * scale, base[1] * scale, base[2] * scale))
-    falling = _plastic(finishes.UNDER, _reflectance((0.0, 0.0, 0.0)), under)
-    if coated.even:
-        share = coated.falling / (coated.even + coated.falling)
-        falling = {
-            "type": "blendbsdf",
-            "weight": share,
-            "even": {"type": "diffuse", "reflectance": under},
-            "falling": falling,
-        }
-    return {"type": "blendbsdf", "weight": 1 - COAT_RAYS, "coat": _coat(coated), "base": falling}
-
-
-@lru_cache(maxsize=16)
-def _coat(coated: finishes.Coated) -> Any:
-    """The coat alone, made once: the library works tables out for each."""
+def build(scene: Scene, width: int, height: int, piece: tuple[int, int, int, int] | None = None) -> Built:
+    """A scene for a picture of the given size, or a piece of it: px from its left and its top, wide and tall."""
     import mitsuba as mi
 
-    return mi.load_dict(_plastic(coated, _reflectance((1 / COAT_RAYS,) * 3), _reflectance((0.0, 0.0, 0.0))))
-
-
-def _plastic(coat: finishes.Coated, reflected: dict[str, Any], scattered: dict[str, Any]) -> dict[str, Any]:
-    return {
-        "type": "roughplastic",
-        "distribution": "ggx",
-        "int_ior": coat.ior,
-        "alpha": coat.alpha,
-        "specular_reflectance": reflected,
-        "diffuse_reflectance": scattered,
-        "nonlinear": False,
-    }
-
-
-def _reflectance(colour: finishes.Colour) -> dict[str, Any]:
-    """A colour that may be more than 1, as a part of a blend is."""
-    import mitsuba as mi
-
-    return {"type": "srgb", "color": mi.ScalarColor3f(*colour), "unbounded": True}
-
-
-def build(scene: Scene, width: int, height: int) -> tuple[Any, Any, Any]:
-    """(scene, light integrator, layer integrator) of the library for a picture of the given size."""
-    import mitsuba as mi
-
+    filled = any(filling(body.surface.made) for body in scene.bodies)
     parts: dict[str, Any] = {
         "type": "scene",
-        "room": {"type": "constant", "radiance": {"type": "rgb", "value": list(scene.room_glow)}},
-        "sensor": {
-            "type": "perspective",
-            "fov": math.degrees(scene.lens.view),
-            "fov_axis": "x",
-            "near_clip": 1.0,
-            "far_clip": 1e5,
-            "to_world": mi.ScalarTransform4f().look_at(
-                origin=scene.lens.place.tolist(), target=scene.lens.target.tolist(), up=[0, 0, 1]
-            ),
-            "film": {
-                "type": "hdrfilm",
-                "width": width,
-                "height": height,
-                "pixel_format": "rgb",
-                "component_format": "float32",
-                "rfilter": {"type": "box"},
-            },
-            "sampler": {"type": "independent", "sample_count": 4},
-        },
+        "room": _surround(mi, scene),
+        "sensor": _sensor(mi, scene.lens, width, height, piece or (0, 0, width, height)),
     }
+    models: dict[int, Any] = {}
     for number, body in enumerate(scene.bodies):
-        parts[f"body{number}"] = _mesh(mi, f"body{number}", body)
-    for number, panel in enumerate(scene.panels):
+        if id(body.surface) not in models:  # bodies of one surface share its model
+            models[id(body.surface)] = mi.load_dict(model_of(body.surface))
+        parts[f"body{number}"] = _mesh(mi, f"body{number}", body, models[id(body.surface)])
+    for number, lamp in enumerate(scene.lamps):
         # made one after the other here: the library makes what is told it in an order of its own, not always the same, and with the
         # order of the lamps every sample is another
-        parts[f"panel{number}"] = mi.load_dict(
-            {
-                "type": "rectangle",
-                "id": f"panel{number}",
-                "to_world": mi.ScalarTransform4f(_square_to(panel.corners).tolist()),
-                "emitter": {"type": "area", "radiance": {"type": "rgb", "value": list(panel.radiance)}},
-            }
-        )
-    light = mi.load_dict({"type": "path", "max_depth": MOST_BOUNCES, "rr_depth": 5})
+        parts[f"lamp{number}"] = _lamp(mi, f"lamp{number}", lamp)
+    way = (
+        {"type": "volpath", "max_depth": MOST_BOUNCES_FILLED, "rr_depth": 8}
+        if filled
+        else {"type": "path", "max_depth": MOST_BOUNCES, "rr_depth": 5}
+    )
+    light = mi.load_dict(way)
     layers = mi.load_dict({"type": "aov", "aovs": "albedo:albedo,normal:sh_normal"})
     built = mi.load_dict(parts)
     _keep_numbers_out_of_kernels(mi, built)
-    return built, light, layers
+    return Built(built, light, layers)
+
+
+def _surround(mi: Any, scene: Scene) -> dict[str, Any]:
+    """The map all around. The library lays maps out with y up and looks along its own way: turned so that our left edge is the front."""
+    image = scene.surround
+    if (image == image[0, 0]).all():
+        return {"type": "constant", "radiance": {"type": "rgb", "value": image[0, 0].tolist()}}
+    turn = mi.ScalarTransform4f().rotate([0, 0, 1], 180) @ mi.ScalarTransform4f().rotate([1, 0, 0], 90)
+    # a column more: the library's maps share their first and last
+    return {"type": "envmap", "bitmap": mi.Bitmap(np.ascontiguousarray(image[:, ::-1], np.float32)), "to_world": turn}
+
+
+def frame_of(lens: Lens, width: int, height: int) -> tuple[int, int, int, int]:
+    """Size of the whole film whose middle lies on the lens's axis, and where the picture lies in it: px. The shift is kept to whole px."""
+    scale = width / FRAME_WIDTH
+    right, up = round(lens.shift[0] * scale), round(lens.shift[1] * scale)
+    return width + 2 * abs(right), height + 2 * abs(up), abs(right) + right, abs(up) - up
+
+
+def _sensor(mi: Any, lens: Lens, width: int, height: int, piece: tuple[int, int, int, int]) -> dict[str, Any]:
+    wide, tall, left, top = frame_of(lens, width, height)
+    view = 2 * math.atan(math.tan(lens.view / 2) * wide / width)
+    sensor: dict[str, Any] = {
+        "type": "perspective",
+        "fov": math.degrees(view),
+        "fov_axis": "x",
+        "near_clip": 1.0,
+        "far_clip": 1e6,
+        "to_world": mi.ScalarTransform4f().look_at(
+            origin=lens.place.tolist(), target=(lens.place + 100 * lens.forward).tolist(), up=lens.up.tolist()
+        ),
+        "film": {
+            "type": "hdrfilm",
+            "width": wide,
+            "height": tall,
+            "crop_offset_x": left + piece[0],
+            "crop_offset_y": top + piece[1],
+            "crop_width": piece[2],
+            "crop_height": piece[3],
+            "pixel_format": "rgba",
+            "component_format": "float32",
+            "rfilter": {"type": "box"},
+        },
+        "sampler": {"type": "independent", "sample_count": 4},
+    }
+    if lens.aperture > 0:
+        sensor |= {"type": "thinlens", "aperture_radius": lens.aperture / 2, "focus_distance": lens.focus}
+    return sensor
 
 
 def _keep_numbers_out_of_kernels(mi: Any, built: Any) -> None:
@@ -162,43 +139,105 @@ def _keep_numbers_out_of_kernels(mi: Any, built: Any) -> None:
     params.update()
 
 
-def trace(built: tuple[Any, Any, Any], samples: int, seed: int) -> NDArray[np.float32]:
+def trace(built: Built, samples: int, seed: int) -> NDArray[np.float32]:
     """One pass: mean radiance (h, w, 3) of `samples` new samples a pixel."""
+    return trace_through(built, samples, seed)[..., :3]
+
+
+def trace_through(built: Built, samples: int, seed: int) -> NDArray[np.float32]:
+    """One pass with what is covered: (h, w, 4), the last the share of a pixel in which something stands."""
     import mitsuba as mi
 
-    scene, light, _ = built
-    image: NDArray[np.float32] = np.array(mi.render(scene, integrator=light, spp=samples, seed=seed), np.float32)  # type: ignore[arg-type]
-    return image[..., :3]
+    return np.array(mi.render(built.scene, integrator=built.light, spp=samples, seed=seed), np.float32)  # type: ignore[arg-type]
 
 
-def trace_layers(built: tuple[Any, Any, Any], samples: int = 4) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+def trace_layers(built: Built, samples: int = 4) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
     """Albedo (h, w, 3), clamped to 0..1, and shading normal (h, w, 3) for the cleaning of a picture."""
     import mitsuba as mi
 
-    scene, _, layers = built
-    image = np.nan_to_num(np.array(mi.render(scene, integrator=layers, spp=samples, seed=0), np.float32))  # type: ignore[arg-type]
+    image = np.nan_to_num(np.array(mi.render(built.scene, integrator=built.layers, spp=samples, seed=0), np.float32))  # type: ignore[arg-type]
     albedo, normal = np.clip(image[..., :3], 0, 1), np.clip(image[..., 3:6], -1, 1)
     return np.ascontiguousarray(albedo), np.ascontiguousarray(normal)
 
 
-def _mesh(mi: Any, name: str, body: Body) -> Any:
+def cover_of(scene: Scene, width: int, height: int, samples: int = 16) -> NDArray[np.float32]:
+    """(h, w) share of each pixel that the product covers; what is cut out of it by a picture is not there."""
+    return _white_where(scene, width, height, samples, lambda body: body.product)
+
+
+def standing_of(scene: Scene, width: int, height: int, samples: int = 8) -> NDArray[np.float32]:
+    """(h, w) share of each pixel in which anything stands."""
+    return _white_where(scene, width, height, samples, lambda body: True)
+
+
+def _white_where(
+    scene: Scene, width: int, height: int, samples: int, white: Callable[[Body], bool]
+) -> NDArray[np.float32]:
+    def masked(body: Body) -> Body:
+        shade = 1.0 if white(body) else 0.0
+        return replace(body, surface=Surface(replace(MASK, colour=(shade,) * 3), cover=body.surface.cover))
+
+    lamps = [
+        Body(
+            lamp.points.astype(np.float32),
+            np.tile(np.array([0, 0, 1], np.float32), (len(lamp.points), 1)),
+            lamp.triangles.astype(np.uint32),
+            Surface(MASK),
+        )
+        for lamp in scene.lamps
+    ]
+    bodies = [masked(body) for body in (*scene.bodies, *lamps)]
+    return trace_layers(build(replace(scene, bodies=bodies, lamps=[]), width, height), samples)[0][..., 0]
+
+
+def _lamp(mi: Any, name: str, lamp: Glowing) -> Any:
+    radiance: dict[str, Any] = {"type": "rgb", "value": list(lamp.radiance)}
+    if lamp.picture is not None:
+        radiance = texture(Sheet(lamp.picture[..., None] * np.array(lamp.radiance, np.float32), 1.0))
     props = mi.Properties()
-    props["mesh_bsdf"] = mi.load_dict(surface(body.material))
-    mesh = mi.Mesh(name, len(body.points), len(body.triangles), props=props, has_vertex_normals=True)
+    props["mesh_bsdf"] = mi.load_dict({"type": "diffuse", "reflectance": reflectance((0.0, 0.0, 0.0))})
+    props["mesh_emitter"] = mi.load_dict({"type": "area", "radiance": radiance})
+    return _filled_mesh(mi, name, props, lamp.points, lamp.triangles, None, lamp.texture)
+
+
+def _mesh(mi: Any, name: str, body: Body, model: Any) -> Any:
+    props = mi.Properties()
+    made = body.surface.made
+    props["mesh_bsdf"] = model
+    if made.base == "glow":
+        props["mesh_emitter"] = mi.load_dict({"type": "area", "radiance": {"type": "rgb", "value": list(made.colour)}})
+    inside = filling(made)
+    if inside is not None:
+        props["interior"] = mi.load_dict(inside)
+    return _filled_mesh(mi, name, props, body.points, body.triangles, body.normals, body.texture, body.shares)
+
+
+def _filled_mesh(
+    mi: Any,
+    name: str,
+    props: Any,
+    points: NDArray[np.floating],
+    triangles: NDArray[np.integer],
+    normals: NDArray[np.floating] | None,
+    at: NDArray[np.floating] | None,
+    shares: NDArray[np.floating] | None = None,
+) -> Any:
+    mesh = mi.Mesh(
+        name,
+        len(points),
+        len(triangles),
+        props=props,
+        has_vertex_normals=normals is not None,
+        has_vertex_texcoords=at is not None,
+    )
+    if shares is not None:
+        mesh.add_attribute(SHARES, 1, np.ascontiguousarray(shares, np.float32))
     params = mi.traverse(mesh)
-    params["vertex_positions"] = body.points.reshape(-1)
-    params["vertex_normals"] = body.normals.reshape(-1)
-    params["faces"] = body.triangles.reshape(-1)
+    params["vertex_positions"] = np.ascontiguousarray(points, np.float32).reshape(-1)
+    if normals is not None:
+        params["vertex_normals"] = np.ascontiguousarray(normals, np.float32).reshape(-1)
+    if at is not None:
+        params["vertex_texcoords"] = np.ascontiguousarray(at, np.float32).reshape(-1)
+    params["faces"] = np.ascontiguousarray(triangles, np.uint32).reshape(-1)
     params.update()
     return mesh
-
-
-def _square_to(corners: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Matrix (4, 4) that takes the square -1..1 in x, y (normal +z) to the panel."""
-    centre = corners.mean(axis=0)
-    x = (corners[1] - corners[0]) / 2
-    y = (corners[2] - corners[1]) / 2
-    normal = np.cross(x, y)
-    matrix = np.eye(4)
-    matrix[:3, 0], matrix[:3, 1], matrix[:3, 2], matrix[:3, 3] = x, y, normal / np.linalg.norm(normal), centre
-    return matrix

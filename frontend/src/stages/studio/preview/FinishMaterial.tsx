@@ -1,0 +1,54 @@
+import { Color, DoubleSide, type MeshPhysicalMaterial, ShaderChunk, type Texture } from "three";
+import type { Shapes } from "../../../api/client";
+
+type Three = [number, number, number];
+
+/** How thick glass is taken to be where it bends what lies behind it, mm. */
+const GLASS_THICKNESS = 12;
+
+interface MaterialProps {
+  look: Shapes["LookShape"] | undefined;
+  gain: number[];
+  /** What is laid on it, by texture coordinates in mm; `deep` is how deep the relief is, mm. */
+  laid?: { colour: Texture | null; relief: Texture | null; rough: Texture | null; deep: number };
+}
+
+/** The library makes a relief look alike at any size; here it is as steep as it is. */
+const asSteepAsItIs: MeshPhysicalMaterial["onBeforeCompile"] = (shader) => {
+  const steep = ShaderChunk.bumpmap_pars_fragment.replaceAll("normalize( dFd", "( dFd");
+  shader.fragmentShader = shader.fragmentShader.replace("#include <bumpmap_pars_fragment>", steep);
+};
+
+/** A finish as the server says it is drawn; it is not there in the moment between a new part and its staging. */
+export function FinishMaterial({ look, gain, laid }: MaterialProps) {
+  if (!look) return <meshPhysicalMaterial side={DoubleSide} />;
+  const { colour, transmission, lacquer, absorbs, glow, ramp } = look;
+  // what is left after a mm, by Beer and Lambert: three reckons with a colour at a distance
+  const left = absorbs.map((value) => Math.exp(-value * GLASS_THICKNESS)) as Three;
+  const maps = ramp ? { ...laid, colour: null } : laid;
+  const kinds = [maps?.colour, maps?.relief, maps?.rough].map((map) => (map ? 1 : 0)).join("");
+  return (
+    <meshPhysicalMaterial
+      key={`${transmission}${lacquer > 0}${ramp !== null}${kinds}`}
+      color={ramp || maps?.colour ? new Color(1, 1, 1) : new Color(...(colour as Three))}
+      map={maps?.colour ?? null}
+      bumpMap={maps?.relief ?? null}
+      bumpScale={maps?.deep ?? 0}
+      roughnessMap={maps?.rough ?? null}
+      onBeforeCompile={asSteepAsItIs}
+      vertexColors={ramp !== null}
+      side={DoubleSide}
+      metalness={look.metalness}
+      roughness={maps?.rough ? 1 : look.roughness}
+      ior={look.ior}
+      specularIntensity={look.speck}
+      transmission={transmission}
+      thickness={transmission * GLASS_THICKNESS}
+      attenuationColor={new Color(...left)}
+      attenuationDistance={transmission ? GLASS_THICKNESS : Number.POSITIVE_INFINITY}
+      clearcoat={lacquer}
+      clearcoatRoughness={look.lacquer_roughness}
+      emissive={new Color(...(glow.map((value, k) => value * gain[k]!) as Three))}
+    />
+  );
+}

@@ -1,0 +1,180 @@
+"""A setting worked out for the interface: where things stand, how they are drawn, what they mean."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+import numpy as np
+
+from hollow_marble.core.studio.camera import FRAME_WIDTH
+from hollow_marble.core.studio.colour import hex_to_linear
+from hollow_marble.core.studio.finishes import Look, look_of
+from hollow_marble.core.studio.sets import Gradient, Pictured
+from hollow_marble.core.studio.surround import needed_width
+from hollow_marble.documents.form.evaluation import FormEvaluator
+from hollow_marble.documents.form.model import Form
+from hollow_marble.documents.studio.model import Artwork, Colourway, Finish, Setting
+from hollow_marble.documents.studio.staging import (
+    facts_of,
+    front_of,
+    gain_of,
+    in_picture,
+    stage,
+    surround_map,
+)
+from hollow_marble.documents.studio.staging.dressing import dressed, surface_of
+from hollow_marble.documents.studio.staging.marks import OVER, laid_mark
+from hollow_marble.documents.studio.staging.placing import StagedLamp
+from hollow_marble.documents.studio.staging.scenes import look_on, marks_on, pixel_size, sheets_seen, shown
+from hollow_marble.documents.studio.staging.zones import faces_in, zones_of
+
+
+def staged(setting: Setting, form: Form, evaluator: FormEvaluator, colourways: tuple[Colourway, ...]) -> dict[str, Any]:
+    """What the live view and the plan show of a setting."""
+    staging = stage(setting, form, evaluator)
+    lens, first = staging.lens, staging.units[0]
+    around = surround_map(setting, evaluator.load, evaluator.shelf)
+    bare = {"white": "white", "shadow": "through", "black": "black"}.get(setting.set.kind)
+    worn = {unit.colourway for unit in setting.units}
+    wearers = [part.id for part in form.parts] + [zone.id for zone in setting.zones]
+    pixel = pixel_size(staging, LIVE_WIDE)
+
+    def looks(finishes: dict[str, Finish]) -> dict[str, Any]:
+        found = {}
+        for wearer in wearers:
+            finish = finishes.get(wearer, Finish())
+            surface = surface_of(finish, evaluator.load, evaluator.shelf)
+            sheets = sheets_seen(finish, surface, pixel)
+            found[wearer] = {**asdict(look_on(surface)), "sheets": asdict(sheets)}
+        return found
+
+    return {
+        "centre": staging.centre.tolist(),
+        "low": first.low.tolist(),
+        "high": first.high.tolist(),
+        "lens": {
+            "place": lens.place.tolist(),
+            "right": lens.right.tolist(),
+            "up": lens.up.tolist(),
+            "forward": lens.forward.tolist(),
+            "view": lens.view,
+            "shift": (lens.shift[0] / FRAME_WIDTH, lens.shift[1] / FRAME_WIDTH),
+        },
+        "units": [
+            {"id": unit.unit.id, "matrix": unit.matrix.reshape(-1).tolist(), "colourway": unit.unit.colourway}
+            for unit in staging.units
+        ],
+        "lamps": [_lamp(lamp) for lamp in staging.lamps],
+        "pieces": _pieces(setting, evaluator),
+        "looks": looks(setting.finishes),
+        "wardrobe": {way.id: looks(way.finishes) for way in colourways if way.id in worn},
+        "room": around[0, 0].tolist() if around.shape[0] == 2 else None,
+        "gain": gain_of(setting),
+        "shadow": setting.set.ground.shadow,
+        "bare": bare,
+        "facts": asdict(facts_of(setting, staging, evaluator.load, evaluator.shelf)),
+        "marks": _marks(setting, form, evaluator),
+        "zones": [
+            {"id": zone.id, "part": part.id, "faces": faces_in(mesh, zone).tolist()}
+            for part, mesh in in_picture(setting, form, evaluator)
+            for zone in zones_of(setting, part)
+        ],
+        "map_wanted": _map_wanted(setting, form),
+    }
+
+
+def _map_wanted(setting: Setting, form: Form) -> int:
+    """How wide a map of surroundings the smoothest finish in the picture wants, px."""
+    parts = shown(form, setting)
+    wearers = [part.id for part in parts] + [zone.id for part in parts for zone in zones_of(setting, part)]
+    made = [setting.finishes.get(wearer, Finish()).made() for wearer in wearers]
+    return needed_width(min((one.sharpest for one in made), default=1.0))
+
+
+LIVE_WIDE = 780
+"""Px of the width of the live view."""
+
+
+def _lamp(lamp: StagedLamp) -> dict[str, Any]:
+    shape = lamp.shape
+    grid = 9
+    if shape.profile.even or shape.round:
+        points, triangles, glow = shape.points, shape.triangles, np.ones(len(shape.points))
+    else:  # drawn as a net of points, each as bright as it is there
+        at = np.linspace(-0.5, 0.5, grid)
+        points = np.stack(np.meshgrid(at, at), axis=-1).reshape(-1, 2) * shape.extent
+        picture = shape.picture(grid)[::-1]
+        glow = picture.reshape(-1).astype(np.float64)
+        k = (np.arange(grid - 1)[:, None] * grid + np.arange(grid - 1)).reshape(-1)
+        triangles = np.concatenate([np.stack([k, k + grid + 1, k + 1], 1), np.stack([k, k + grid, k + grid + 1], 1)])
+    sheets = [
+        lamp.stood.placed(sheet, ahead).tolist()
+        for screen, ahead in lamp.screens
+        if len(screen.sheets) <= 40
+        for sheet in screen.sheets
+    ]
+    return {
+        "id": lamp.id,
+        "kind": lamp.placed.kind,  # type: ignore[attr-defined]
+        "middle": lamp.stood.middle.tolist(),
+        "forward": lamp.stood.forward.tolist(),
+        "points": lamp.stood.placed(points).tolist(),
+        "triangles": triangles.tolist(),
+        "glow": glow.tolist(),
+        "radiance": lamp.radiance.tolist(),
+        "sheets": sheets,
+    }
+
+
+def _pieces(setting: Setting, evaluator: FormEvaluator) -> list[dict[str, Any]]:
+    found = []
+    for piece in setting.set.pieces(front_of(setting)):
+        surface, _ = dressed(piece.dress, setting.set.ground, evaluator.load, evaluator.shelf)
+        look: Look = look_of(surface.made)
+        tops = None
+        if isinstance(piece.dress, Gradient):
+            look = Look(_three(piece.dress.bottom), 0.0, 1.0, 1.5, 0.0, speck=0.0)
+            tops = _three(piece.dress.top)
+        elif isinstance(piece.dress, Pictured):
+            look = Look((piece.dress.brightness,) * 3, 0.0, 1.0, 1.5, 0.0, speck=0.0)
+        found.append(
+            {
+                "points": piece.points.tolist(),
+                "normals": piece.normals.tolist(),
+                "triangles": piece.triangles.tolist(),
+                "look": asdict(look),
+                "tops": tops,
+                "picture": piece.dress.picture if isinstance(piece.dress, Pictured) else None,
+                "at": piece.texture.tolist(),
+                "ground": piece.ground,
+            }
+        )
+    return found
+
+
+def _three(colour: str) -> tuple[float, float, float]:
+    r, g, b = (float(v) for v in hex_to_linear(colour))
+    return r, g, b
+
+
+def _marks(setting: Setting, form: Form, evaluator: FormEvaluator) -> list[dict[str, Any]]:
+    found = []
+    for part, mesh in in_picture(setting, form, evaluator):
+        worn = setting.finishes.get(part.id, Finish())
+        for mark in marks_on(setting, part):
+            laid = laid_mark(mark, mesh, worn, evaluator.load, evaluator.shelf)
+            look = look_of((worn if mark.way == "relief" else mark.worn).made())
+            found.append(
+                {
+                    "id": mark.id,
+                    "points": (laid.piece.points + OVER * laid.piece.normals).tolist(),
+                    "normals": laid.piece.normals.tolist(),
+                    "triangles": laid.piece.triangles.tolist(),
+                    "at": (laid.at / (mark.width, laid.tall)).tolist(),
+                    "look": asdict(look),
+                    "own": mark.way == "print" and isinstance(mark.what, Artwork),
+                    "picture": mark.model_dump_json(include={"id", "part", "what", "at"}),
+                }
+            )
+    return found
