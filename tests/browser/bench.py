@@ -176,6 +176,13 @@ class Bench:
             body: bytes = answer.read()
             return body
 
+    def taken(self, project: str) -> Image.Image:
+        """The first take of a project, as soon as it is put away: that is after its last sample is told."""
+        asked = f"/api/projects/{project}/takes"
+        self.until(lambda: [take["state"] for take in self.get(asked)["takes"][:1]] == ["done"], "the take is there")
+        take = self.get(asked)["takes"][0]
+        return Image.open(io.BytesIO(self.bytes(f"/api/projects/{project}/assets/{take['picture']}")))
+
     def document(self, project: str, kind: str) -> str:
         documents = self.get(f"/api/projects/{project}")["documents"]
         return str(next(d["id"] for d in documents if d["kind"] == kind))

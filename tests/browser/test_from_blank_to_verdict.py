@@ -123,10 +123,7 @@ def test_from_a_pen_stroke_to_a_verdict(browser: Any, tmp_path: Path) -> None:
     page.keyboard.press("d")
     expect(page.get_by_test_id("caption")).to_contain_text("8 of 8 samples", timeout=120_000)
     expect(page.get_by_role("img", name="Take of Shot 1")).to_be_visible()
-    ask = f"/api/projects/{project}/takes"
-    bench.until(lambda: bench.get(ask)["takes"][0]["state"] == "done", "the take is put away, after its last sample")
-    take = bench.get(ask)["takes"][0]
-    picture = Image.open(io.BytesIO(bench.bytes(f"/api/projects/{project}/assets/{take['picture']}")))
+    picture = bench.taken(project)
     assert picture.size == (240, 160)
     assert np.asarray(picture).std() > 10, "a picture, not a flat field"
 

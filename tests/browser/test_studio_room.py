@@ -219,3 +219,30 @@ def test_a_picture_behind_is_set_by_two_touches(studio: Bench) -> None:
         studio.until(lambda was=before: setting(studio)["set"] != was, "it has moved")
         before = setting(studio)["set"]
     assert before["kind"] == "picture"
+
+
+def test_the_live_view_is_lit_as_the_take_is(studio: Bench) -> None:
+    """Set and product in the view and in the take, a place beside the other: lamps as areas, with their fall-off over the set."""
+    page = studio.page
+    page.get_by_role("button", name=re.compile("^Noon")).first.click()
+    page.get_by_role("button", name="Back to its setting").click()
+    studio.sentence("Went back to")
+    page.keyboard.press("k")
+    studio.sentence("Kept the shot")
+    for label, px in (("Wide", "150"), ("Tall", "100")):
+        page.get_by_label(label, exact=True).last.fill(px)
+        page.get_by_label(label, exact=True).last.press("Enter")
+    studio.settled()
+    page.keyboard.press("d")
+    traced = studio.taken(page.url.split("/")[3])
+    want = np.asarray(traced.convert("RGB").resize((15, 10), Image.Resampling.BOX)).astype(float)
+
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("img", name="Take of")).to_have_count(0)
+    expect(page.get_by_test_id("picture").locator("canvas")).to_be_visible()
+
+    def live() -> Any:
+        seen = Image.fromarray(studio.shot("picture").astype(np.uint8))
+        return np.asarray(seen.resize((15, 10), Image.Resampling.BOX)).astype(float)
+
+    studio.until(lambda: float(np.median(np.abs(live() - want))) < 6, "the set is as bright in the view")

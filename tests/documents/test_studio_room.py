@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import pytest
 from pydantic import TypeAdapter
 
 from hollow_marble.application import moves
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.studio.emitters import FAR
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.documents.form.starts import BoxStart
@@ -23,6 +26,7 @@ from hollow_marble.documents.studio.model import (
     Setting,
     SoftBox,
     Studio,
+    Surround,
     Sweep,
     Unit,
 )
@@ -30,6 +34,9 @@ from hollow_marble.documents.studio.model.lamps import Blades, FarSource, Spot, 
 from hollow_marble.documents.studio.model.sets import Black, PictureBehind, ShadowOnly, White
 from hollow_marble.documents.studio.staging import beyond_of, facts_of, scene_of, stage, widened
 from hollow_marble.documents.studio.staging.placing import azimuth_of, stand_of
+from hollow_marble.documents.studio.staging.scenes import CARDS
+from hollow_marble.documents.studio.staging.surroundings import surround_map
+from hollow_marble.documents.studio.staging.thrown import thrown_back
 from hollow_marble.documents.studio.starts import LIGHTS, READY_SETS
 
 TALL = Part(id="p", name="Body", steps=(BoxStart(size=(60, 30, 100), divisions=(2, 2, 2)),))
@@ -210,6 +217,22 @@ def test_what_stands_before_a_lamp_takes_light_away() -> None:
     assert closed.lamps["a"].lux == 0
     scene = scene_of(Setting(lamps=(Strip(id="a", before=WindowScreen()),)), FORM, EVALUATOR, 100)
     assert len(scene.bodies) == 1 + 2 + 1, "the sweep, two parts, the window"
+
+
+def test_a_card_shines_with_what_it_is_given_and_the_ground_is_shared_out_among_the_lamps() -> None:
+    """Lambert's law for the card; the room by itself: an even dome of radiance L gives an irradiance of pi L (closed forms)."""
+    lamp = FarSource(id="sun", azimuth=0.0, height=30.0)
+    card = Card(id="card", azimuth=180.0, height=0.0, distance=400.0)
+    setting = Setting(lamps=(lamp, card), surround=Surround(room=-3.0))
+    staging = stage(setting, FORM, EVALUATOR)
+    around = surround_map(setting, EVALUATOR.load, EVALUATOR.shelf)
+    found = thrown_back(staging, around)
+    sun = staging.lamps[0].radiance * math.pi * (staging.lamps[0].shape.extent[0] / 2) ** 2 / FAR**2
+    room = np.pi * around[0, 0]
+    white = np.array(CARDS["white"].colour)
+    assert found.cards["card"] == pytest.approx(white * (sun * math.cos(math.radians(30)) + room) / np.pi, rel=0.01)
+    assert found.ground == pytest.approx((sun * math.sin(math.radians(30)) + room) / np.pi, rel=0.01)
+    assert found.shares["sun"] == pytest.approx(1 - room.sum() / (np.pi * found.ground.sum()), rel=1e-6)
 
 
 def test_inverse_square_and_stops_in_lux() -> None:

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import asdict
 from typing import Any
-
-import numpy as np
 
 from hollow_marble.core.studio.camera import FRAME_WIDTH
 from hollow_marble.core.studio.colour import hex_to_linear
@@ -14,7 +13,7 @@ from hollow_marble.core.studio.sets import Gradient, Pictured
 from hollow_marble.core.studio.surround import needed_width
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form
-from hollow_marble.documents.studio.model import Artwork, Colourway, Finish, Setting
+from hollow_marble.documents.studio.model import Artwork, Colourway, Finish, Light, Setting
 from hollow_marble.documents.studio.staging import (
     facts_of,
     front_of,
@@ -25,8 +24,9 @@ from hollow_marble.documents.studio.staging import (
 )
 from hollow_marble.documents.studio.staging.dressing import dressed, surface_of
 from hollow_marble.documents.studio.staging.marks import OVER, laid_mark
-from hollow_marble.documents.studio.staging.placing import StagedLamp
+from hollow_marble.documents.studio.staging.placing import StagedLamp, Staging
 from hollow_marble.documents.studio.staging.scenes import look_on, marks_on, pixel_size, sheets_seen, shown
+from hollow_marble.documents.studio.staging.thrown import Thrown, reaching_product, thrown_back
 from hollow_marble.documents.studio.staging.zones import faces_in, zones_of
 
 
@@ -39,6 +39,7 @@ def staged(setting: Setting, form: Form, evaluator: FormEvaluator, colourways: t
     worn = {unit.colourway for unit in setting.units}
     wearers = [part.id for part in form.parts] + [zone.id for zone in setting.zones]
     pixel = pixel_size(staging, LIVE_WIDE)
+    thrown = thrown_back(staging, around)
 
     def looks(finishes: dict[str, Finish]) -> dict[str, Any]:
         found = {}
@@ -65,12 +66,13 @@ def staged(setting: Setting, form: Form, evaluator: FormEvaluator, colourways: t
             {"id": unit.unit.id, "matrix": unit.matrix.reshape(-1).tolist(), "colourway": unit.unit.colourway}
             for unit in staging.units
         ],
-        "lamps": [_lamp(lamp) for lamp in staging.lamps],
+        "lamps": [_lamp(lamp, staging, thrown) for lamp in staging.lamps],
         "pieces": _pieces(setting, evaluator),
         "looks": looks(setting.finishes),
         "wardrobe": {way.id: looks(way.finishes) for way in colourways if way.id in worn},
         "room": around[0, 0].tolist() if around.shape[0] == 2 else None,
         "gain": gain_of(setting),
+        "thrown": thrown.ground.tolist(),
         "shadow": setting.set.ground.shadow,
         "bare": bare,
         "facts": asdict(facts_of(setting, staging, evaluator.load, evaluator.shelf)),
@@ -96,34 +98,29 @@ LIVE_WIDE = 780
 """Px of the width of the live view."""
 
 
-def _lamp(lamp: StagedLamp) -> dict[str, Any]:
-    shape = lamp.shape
-    grid = 9
-    if shape.profile.even or shape.round:
-        points, triangles, glow = shape.points, shape.triangles, np.ones(len(shape.points))
-    else:  # drawn as a net of points, each as bright as it is there
-        at = np.linspace(-0.5, 0.5, grid)
-        points = np.stack(np.meshgrid(at, at), axis=-1).reshape(-1, 2) * shape.extent
-        picture = shape.picture(grid)[::-1]
-        glow = picture.reshape(-1).astype(np.float64)
-        k = (np.arange(grid - 1)[:, None] * grid + np.arange(grid - 1)).reshape(-1)
-        triangles = np.concatenate([np.stack([k, k + grid + 1, k + 1], 1), np.stack([k, k + grid, k + grid + 1], 1)])
-    sheets = [
-        lamp.stood.placed(sheet, ahead).tolist()
-        for screen, ahead in lamp.screens
-        if len(screen.sheets) <= 40
-        for sheet in screen.sheets
-    ]
+def _lamp(lamp: StagedLamp, staging: Staging, thrown: Thrown) -> dict[str, Any]:
+    shape, stood, placed = lamp.shape, lamp.stood, lamp.placed
+    width, tall = shape.extent
+    radiance = thrown.cards[lamp.id] if lamp.id in thrown.cards else reaching_product(lamp, staging)
+    within = placed.lit_within if isinstance(placed, Light) else None
     return {
         "id": lamp.id,
-        "kind": lamp.placed.kind,  # type: ignore[attr-defined]
-        "middle": lamp.stood.middle.tolist(),
-        "forward": lamp.stood.forward.tolist(),
-        "points": lamp.stood.placed(points).tolist(),
-        "triangles": triangles.tolist(),
-        "glow": glow.tolist(),
-        "radiance": lamp.radiance.tolist(),
-        "sheets": sheets,
+        "kind": placed.kind,  # type: ignore[attr-defined]
+        "middle": stood.middle.tolist(),
+        "across": (stood.right * width / 2).tolist(),
+        "up": (stood.up * tall / 2).tolist(),
+        "round": shape.round,
+        "hole": shape.hole,
+        "rim": shape.profile.rim,
+        "radiance": radiance.tolist(),
+        "lit_within": within and tuple(math.cos(math.radians(angle)) for angle in within),
+        "cast": thrown.shares.get(lamp.id, 0.0),
+        "sheets": [
+            stood.placed(sheet, ahead).tolist()
+            for screen, ahead in lamp.screens
+            if len(screen.sheets) <= 40
+            for sheet in screen.sheets
+        ],
     }
 
 

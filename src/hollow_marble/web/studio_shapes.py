@@ -11,17 +11,24 @@ from hollow_marble.documents.studio.model import Camera, Lamp, Set
 
 
 class StagedLampShape(BaseModel):
-    """A lamp or a card in place: its flat shape as triangles, how bright each point is against the mean, its mean radiance, and the way
-    it looks. What stands before it is told as parallelograms."""
+    """A lamp or a card in place, flat: the ways from its middle to its right and its upper edge as one stands behind it, mm. What stands
+    before it is told as parallelograms."""
 
     id: str
     kind: str
     middle: tuple[float, float, float]
-    forward: tuple[float, float, float]
-    points: list[tuple[float, float, float]]
-    triangles: list[tuple[int, int, int]]
-    glow: list[float]
-    radiance: tuple[float, float, float]
+    across: tuple[float, float, float]
+    up: tuple[float, float, float]
+    round: bool
+    hole: float = Field(description="width of the hole in its middle as a share of its own")
+    rim: float = Field(description="how bright its rim is against its middle")
+    radiance: tuple[float, float, float] = Field(
+        description="of a lamp the mean of what reaches the product, of a card what it throws back"
+    )
+    lit_within: tuple[float, float] | None = Field(
+        description="cosines of the angles from straight ahead up to which all of its light goes and from which none does"
+    )
+    cast: float = Field(description="share of the light on the ground at the product that is its")
     sheets: list[list[tuple[float, float, float]]]
 
 
@@ -146,6 +153,7 @@ class StagingShape(BaseModel):
     wardrobe: dict[str, dict[str, WornLookShape]] = Field(description="the same of the colourways that are worn")
     room: tuple[float, float, float] | None = Field(description="radiance all around; None where it is a map")
     gain: tuple[float, float, float]
+    thrown: tuple[float, float, float] = Field(description="radiance of a white ground at the product")
     shadow: float
     bare: str | None = Field(description="what is behind where it is not shown as it is: white, through or black")
     facts: FactsShape

@@ -72,6 +72,8 @@ class Shape:
     extent: tuple[float, float]
     profile: Profile
     round: bool
+    hole: float = 0.0
+    """Width of the hole in its middle as a share of its own."""
 
     @property
     def area(self) -> float:
@@ -132,7 +134,17 @@ def ring(diameter: float, hole: float, profile: Profile) -> Shape:
     spokes = 2 * np.pi * (np.arange(36)[None, :] + 0.5 * (np.arange(bands)[:, None] % 2)) / 36
     pieces = np.stack([middle[:, None] * np.cos(spokes), middle[:, None] * np.sin(spokes)], axis=-1).reshape(-1, 2)
     areas = np.full(len(pieces), np.pi * (outer**2 - inner**2) / len(pieces))
-    return Shape(points, triangles, points / diameter + 0.5, pieces, areas, (diameter, diameter), profile, True)
+    return Shape(
+        points,
+        triangles,
+        points / diameter + 0.5,
+        pieces,
+        areas,
+        (diameter, diameter),
+        profile,
+        True,
+        max(hole, 0.0) / diameter,
+    )
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,5 +1,7 @@
+import { useMemo } from "react";
 import { Color, DoubleSide, type MeshPhysicalMaterial, ShaderChunk, type Texture } from "three";
 import type { Shapes } from "../../../api/client";
+import { useAreaLamps } from "./areaLamps";
 
 type Three = [number, number, number];
 
@@ -13,14 +15,24 @@ interface MaterialProps {
   laid?: { colour: Texture | null; relief: Texture | null; rough: Texture | null; deep: number };
 }
 
+type Compile = MeshPhysicalMaterial["onBeforeCompile"];
+
 /** The library makes a relief look alike at any size; here it is as steep as it is. */
-const asSteepAsItIs: MeshPhysicalMaterial["onBeforeCompile"] = (shader) => {
+const asSteepAsItIs: Compile = (shader) => {
   const steep = ShaderChunk.bumpmap_pars_fragment.replaceAll("normalize( dFd", "( dFd");
   shader.fragmentShader = shader.fragmentShader.replace("#include <bumpmap_pars_fragment>", steep);
 };
 
 /** A finish as the server says it is drawn; it is not there in the moment between a new part and its staging. */
 export function FinishMaterial({ look, gain, laid }: MaterialProps) {
+  const lamps = useAreaLamps();
+  const compile = useMemo<Compile>(
+    () => (shader, renderer) => {
+      asSteepAsItIs(shader, renderer);
+      lamps.light(shader, renderer);
+    },
+    [lamps],
+  );
   if (!look) return <meshPhysicalMaterial side={DoubleSide} />;
   const { colour, transmission, lacquer, absorbs, glow, ramp } = look;
   // what is left after a mm, by Beer and Lambert: three reckons with a colour at a distance
@@ -35,7 +47,7 @@ export function FinishMaterial({ look, gain, laid }: MaterialProps) {
       bumpMap={maps?.relief ?? null}
       bumpScale={maps?.deep ?? 0}
       roughnessMap={maps?.rough ?? null}
-      onBeforeCompile={asSteepAsItIs}
+      onBeforeCompile={compile}
       vertexColors={ramp !== null}
       side={DoubleSide}
       metalness={look.metalness}

@@ -20,9 +20,9 @@ import { shellOf } from "./shell";
 type Three = [number, number, number];
 type StagedLamp = Shapes["StagedLampShape"];
 
-/** What shines on the product: lamps, the place they are seen from, what the ground throws back, the room. */
+/** What is mirrored in the product beside the lamps: cards, the place they are seen from, what the ground throws back, the room. */
 export interface Lit {
-  lamps: StagedLamp[];
+  cards: StagedLamp[];
   centre: Three;
   ground: Three | null;
   room: Three;
@@ -135,11 +135,8 @@ interface Wish {
   map: Texture | null;
 }
 
-/** Share of the lamps' light that a matte ground returns to the product in the preview. */
-const LIT = 0.32;
-
 function surroundings({ lit, map }: Wish): Scene {
-  const { lamps, centre, ground, room, gain } = lit;
+  const { cards, centre, ground, room, gain } = lit;
   const around = new Scene();
   if (map) around.add(shellOf(map, gain));
   else
@@ -149,30 +146,25 @@ function surroundings({ lit, map }: Wish): Scene {
   if (ground) {
     const floor = new Mesh(
       new SphereGeometry(8000, 24, 12, 0, Math.PI * 2, Math.PI / 2, Math.PI / 2),
-      new MeshBasicMaterial({ color: new Color(...ground).multiplyScalar(LIT), side: BackSide }),
+      new MeshBasicMaterial({ color: new Color(...ground), side: BackSide }),
     );
     floor.rotation.x = Math.PI / 2;
     around.add(floor);
   }
   const middle = new Vector3(...centre);
-  for (const lamp of lamps) {
-    const card = lamp.kind === "card";
+  for (const card of cards) {
+    const [at, across, up] = [card.middle, card.across, card.up].map((way) => new Vector3(...(way as Three)));
+    const corners = [
+      [-1, -1],
+      [1, -1],
+      [1, 1],
+      [-1, 1],
+    ].flatMap(([x, y]) => at!.clone().sub(middle).addScaledVector(across!, x!).addScaledVector(up!, y!).toArray());
     const quad = new BufferGeometry();
-    const far = Math.max(1, middle.distanceTo(new Vector3(...(lamp.middle as Three))) / 6000);
-    const places = lamp.points.flatMap((point) =>
-      new Vector3(...(point as Three)).sub(middle).divideScalar(far).toArray(),
-    );
-    quad.setAttribute("position", new BufferAttribute(new Float32Array(places), 3));
-    const colours = lamp.glow.flatMap((glow) => {
-      const shade = card ? CARD : 1;
-      return lamp.radiance.map((value, k) => (card ? shade * room[k]! : value * glow * gain[k]!));
-    });
-    quad.setAttribute("color", new BufferAttribute(new Float32Array(colours), 3));
-    quad.setIndex(lamp.triangles.flat());
-    around.add(new Mesh(quad, new MeshBasicMaterial({ vertexColors: true, toneMapped: false, side: DoubleSide })));
+    quad.setAttribute("position", new BufferAttribute(new Float32Array(corners), 3));
+    quad.setIndex([0, 2, 1, 0, 3, 2]);
+    const color = new Color(...(card.radiance.map((value, k) => value * gain[k]!) as Three));
+    around.add(new Mesh(quad, new MeshBasicMaterial({ color, toneMapped: false, side: DoubleSide })));
   }
   return around;
 }
-
-/** A card throws back more than the bare room; how much, the take tells. */
-const CARD = 6;

@@ -1,6 +1,7 @@
 import { BufferAttribute, BufferGeometry, Color, DoubleSide } from "three";
 import type { Shapes } from "../../../api/client";
 import { useGeometry } from "../../../view3d/useGeometry";
+import { useAreaLamps } from "./areaLamps";
 import { useTexture } from "./useTexture";
 
 type LaidMark = Shapes["LaidMarkShape"];
@@ -21,11 +22,13 @@ function MarkSkin({ project, mark }: { project: string; mark: LaidMark }) {
     return made;
   }, [key]);
   const picture = useTexture(`/api/projects/${project}/mark-picture.png?mark=${encodeURIComponent(mark.picture)}`);
+  const lamps = useAreaLamps();
   const { look, own } = mark;
   return (
     <mesh geometry={geometry} renderOrder={1}>
       <meshPhysicalMaterial
         key={`${own}${picture?.uuid}`}
+        onBeforeCompile={lamps.light}
         map={picture}
         color={own ? new Color(1, 1, 1) : new Color(...(look.colour as [number, number, number]))}
         transparent

@@ -1,6 +1,7 @@
 import { BufferAttribute, BufferGeometry, Color, DoubleSide } from "three";
 import type { Shapes } from "../../../api/client";
 import { useGeometry } from "../../../view3d/useGeometry";
+import { useAreaLamps } from "./areaLamps";
 import { FinishMaterial } from "./FinishMaterial";
 import { useTexture } from "./useTexture";
 
@@ -32,11 +33,13 @@ function PieceMesh({ project, piece, gain }: { project: string; piece: Piece; ga
     made.setIndex(piece.triangles.flat());
     return made;
   }, [key]);
+  const lamps = useAreaLamps();
   const picture = useTexture(piece.picture ? `/api/projects/${project}/assets/${piece.picture}` : null);
   return (
     <mesh geometry={geometry}>
       {picture ? (
         <meshPhysicalMaterial
+          onBeforeCompile={lamps.light}
           map={picture}
           color={new Color(...(piece.look.colour as [number, number, number]))}
           roughness={1}
@@ -44,7 +47,13 @@ function PieceMesh({ project, piece, gain }: { project: string; piece: Piece; ga
           side={DoubleSide}
         />
       ) : piece.tops ? (
-        <meshPhysicalMaterial vertexColors roughness={1} specularIntensity={0} side={DoubleSide} />
+        <meshPhysicalMaterial
+          onBeforeCompile={lamps.light}
+          vertexColors
+          roughness={1}
+          specularIntensity={0}
+          side={DoubleSide}
+        />
       ) : (
         <FinishMaterial look={piece.look} gain={gain} />
       )}

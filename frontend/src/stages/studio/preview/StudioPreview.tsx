@@ -1,6 +1,6 @@
 import { Canvas, useThree } from "@react-three/fiber";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import {
   BufferAttribute,
   BufferGeometry,
@@ -19,6 +19,7 @@ import { useGeometry } from "../../../view3d/useGeometry";
 import type { Shown } from "../../../view3d/useParts";
 import type { Setting } from "../kinds";
 import { useStudioHand } from "../store";
+import { AreaLamps, LampsContext, useAreaLamps } from "./areaLamps";
 import { ContactShadow } from "./ContactShadow";
 import { FOLLOWS, LightAround, type Lit, WORTH } from "./LightAround";
 import { Marks } from "./Marks";
@@ -50,6 +51,7 @@ const BARE: Record<string, number> = { white: 1, black: 0, through: 0.2 };
 export function StudioPreview(props: PreviewProps) {
   const { staging, parts, moving } = props;
   const [slow, setSlow] = useState(false);
+  const lamps = useMemo(() => new AreaLamps(), []);
   const map = useMap(props);
   const hidden = props.setting.hidden;
   const place = { project: props.project, form: props.form, setting: props.setting };
@@ -62,40 +64,42 @@ export function StudioPreview(props: PreviewProps) {
       shadows={{ type: PCFShadowMap }}
       gl={{ antialias: true, toneMapping: CustomToneMapping }}
     >
-      <LensOf staging={staging} aspect={props.aspect} />
-      <Surroundings
-        {...props}
-        map={map}
-        onTook={(ms) => {
-          setSlow(ms > FOLLOWS);
-          useStudioHand.setState({ coarse: ms > WORTH });
-        }}
-      />
-      <Behind {...props} map={map} />
-      <KeyShadow {...props} />
-      {staging.bare !== "white" && staging.bare !== "through" && (
-        <Pieces project={props.project} pieces={staging.pieces} gain={staging.gain} />
-      )}
-      {staging.units.map((unit) => (
-        <ContactShadow key={unit.id} parts={seen} matrix={unit.matrix} strength={staging.shadow} />
-      ))}
-      {staging.units.map((unit) => (
-        <group key={unit.id} matrixAutoUpdate={false} matrix={new Matrix4().fromArray(unit.matrix).transpose()}>
-          {seen.map(({ part, mesh }) => (
-            <PartSkin
-              key={part.id}
-              place={place}
-              part={part.id}
-              mesh={mesh}
-              zones={staging.zones}
-              looks={staging.wardrobe[unit.colourway ?? ""] ?? staging.looks}
-              gain={staging.gain}
-              picked={props.picked}
-            />
-          ))}
-          <Marks project={props.project} marks={staging.marks} />
-        </group>
-      ))}
+      <LampsContext value={lamps}>
+        <LensOf staging={staging} aspect={props.aspect} />
+        <Surroundings
+          {...props}
+          map={map}
+          onTook={(ms) => {
+            setSlow(ms > FOLLOWS);
+            useStudioHand.setState({ coarse: ms > WORTH });
+          }}
+        />
+        <Behind {...props} map={map} />
+        <KeyShadow {...props} />
+        {staging.bare !== "white" && staging.bare !== "through" && (
+          <Pieces project={props.project} pieces={staging.pieces} gain={staging.gain} />
+        )}
+        {staging.units.map((unit) => (
+          <ContactShadow key={unit.id} parts={seen} matrix={unit.matrix} strength={staging.shadow} />
+        ))}
+        {staging.units.map((unit) => (
+          <group key={unit.id} matrixAutoUpdate={false} matrix={new Matrix4().fromArray(unit.matrix).transpose()}>
+            {seen.map(({ part, mesh }) => (
+              <PartSkin
+                key={part.id}
+                place={place}
+                part={part.id}
+                mesh={mesh}
+                zones={staging.zones}
+                looks={staging.wardrobe[unit.colourway ?? ""] ?? staging.looks}
+                gain={staging.gain}
+                picked={props.picked}
+              />
+            ))}
+            <Marks project={props.project} marks={staging.marks} />
+          </group>
+        ))}
+      </LampsContext>
     </Canvas>
   );
 }
@@ -151,7 +155,7 @@ function LensOf({ staging, aspect }: { staging: Staging; aspect: number }) {
   return null;
 }
 
-/** Lamps, ground and surround as the light around the product, made anew only when one of them has changed. */
+/** Lamps that shine; cards, ground and surround as the light around the product, made anew only when one of them has changed. */
 function Surroundings(props: PreviewProps & { map: Texture | null; onTook: (ms: number) => void }) {
   const { staging, alone, map } = props;
   const { gl, scene, invalidate } = useThree();
@@ -163,10 +167,16 @@ function Surroundings(props: PreviewProps & { map: Texture | null; onTook: (ms: 
   useEffect(() => () => light.dispose(), [light]);
   const gain = staging.gain as Three;
   const ground = staging.pieces.find((piece) => piece.ground)?.look.colour ?? null;
+  const shining = staging.lamps.filter((lamp) => lamp.kind !== "card" && (!alone || lamp.id === alone));
+  const lamps = useAreaLamps();
+  useLayoutEffect(() => {
+    lamps.become(shining, staging.centre as Three, gain);
+    invalidate();
+  });
   const lit: Lit = {
-    lamps: staging.lamps.filter((lamp) => !alone || lamp.id === alone || lamp.kind === "card"),
+    cards: staging.lamps.filter((lamp) => lamp.kind === "card"),
     centre: staging.centre as Three,
-    ground: ground && (ground.map((value, k) => value * gain[k]!) as Three),
+    ground: ground && (ground.map((value, k) => value * staging.thrown[k]! * gain[k]!) as Three),
     room: (alone ? [0, 0, 0] : (staging.room ?? [0, 0, 0]).map((value, k) => value * gain[k]!)) as Three,
     gain,
   };
@@ -206,6 +216,14 @@ function Behind({ staging, setting, map }: PreviewProps & { map: Texture | null 
   return shell && <primitive object={shell} />;
 }
 
+/** Share of a lamp's light that comes to its shadow another way, thrown back by set and product. */
+const BOUNCED = 0.12;
+
+/** How much black over a picture takes away a share of its light: the picture is coded, and black is mixed in after that. */
+function darkening(share: number): number {
+  return 1 - (1 - (1 - BOUNCED) * share) ** (1 / 2.2);
+}
+
 function KeyShadow({ staging, alone }: PreviewProps) {
   const lamps = staging.lamps.filter((lamp) => lamp.kind !== "card");
   const lamp = lamps.find((candidate) => candidate.id === (alone ?? "key")) ?? lamps[0];
@@ -214,6 +232,7 @@ function KeyShadow({ staging, alone }: PreviewProps) {
   const away = middle.length();
   if (away > 4000) middle.multiplyScalar(4000 / away);
   const reach = Math.max(120, staging.centre[2] * 3);
+  const edge = staging.facts.lamps[lamp.id]?.shadow_sides ?? 0;
   return (
     <>
       <directionalLight
@@ -221,7 +240,7 @@ function KeyShadow({ staging, alone }: PreviewProps) {
         intensity={0.001}
         castShadow
         shadow-mapSize={[1024, 1024]}
-        shadow-radius={away > 4000 ? 1 : 7}
+        shadow-radius={Math.min(12, Math.max(1, (edge / reach) * 256))}
         shadow-camera-left={-reach}
         shadow-camera-right={reach}
         shadow-camera-top={reach}
@@ -232,7 +251,7 @@ function KeyShadow({ staging, alone }: PreviewProps) {
       <Sheets sheets={lamp.sheets as Three[][]} />
       <mesh receiveShadow position={[0, 0, 0.4]}>
         <planeGeometry args={[1600, 1400]} />
-        <shadowMaterial opacity={0.34 * staging.shadow} side={DoubleSide} />
+        <shadowMaterial opacity={darkening(staging.shadow * (alone ? 1 : lamp.cast))} side={DoubleSide} />
       </mesh>
     </>
   );

@@ -120,6 +120,11 @@ class Light(Placed):
         """What stands before it, each with its distance from the lamp in mm."""
         return ()
 
+    @property
+    def lit_within(self) -> tuple[float, float] | None:
+        """Angles from straight ahead up to which all of its light goes and from which none does, degrees; None where it goes all ways."""
+        return None
+
 
 class _Cut(Light):
     before: Before | None = None
@@ -150,6 +155,10 @@ class _Boxed(_Cut):
         if self.spread >= 179.5:
             return super().screens
         return ((honeycomb(*self.shape().extent, self.spread), 0.0), *super().screens)
+
+    @property
+    def lit_within(self) -> tuple[float, float] | None:
+        return None if self.spread >= 179.5 else (0.0, self.spread / 2)
 
 
 class SoftBox(_Boxed):
@@ -221,6 +230,10 @@ class Spot(_Cut):
     @property
     def screens(self) -> tuple[tuple[Screen, float], ...]:
         return ((tube(self.diameter, self.beam, self.edge), 0.0), *super().screens)
+
+    @property
+    def lit_within(self) -> tuple[float, float] | None:
+        return self.beam * (1 - self.edge) / 2, min(self.beam * (1 + self.edge), 170.0) / 2
 
 
 class Glow(_Cut):

@@ -15,12 +15,11 @@ from hollow_marble.core.studio.emitters import Pieces
 from hollow_marble.core.studio.meaning import STANDS_OFF, key_to_fill, meaning_of, rim_stands_off, side_lit
 from hollow_marble.core.studio.sets import Piece
 from hollow_marble.core.studio.shadows import softness
-from hollow_marble.core.studio.surround import directions, solid_angles
 from hollow_marble.documents.edit import LoadAsset
 from hollow_marble.documents.studio.model import Light, Setting
 from hollow_marble.documents.studio.staging.placing import LUMINANCE, StagedLamp, Staging, azimuth_of
 from hollow_marble.documents.studio.staging.scenes import front_of
-from hollow_marble.documents.studio.staging.surroundings import surround_map
+from hollow_marble.documents.studio.staging.surroundings import surround_light, surround_map
 
 Floats = NDArray[np.float64]
 
@@ -104,16 +103,7 @@ def _sharp(setting: Setting, staging: Staging) -> tuple[float, float | None, flo
 def _metered(setting: Setting, total: float, towards: Floats, load: LoadAsset, shelf: Shelf) -> float | None:
     """Exposure value at which a card of any grey that stands at the product and faces the camera comes out as it is: by what lamps and
     surroundings give it, without what the set throws back; `total` is what the lamps give."""
-    image = surround_map(setting, load, shelf)
-    if image.shape[1] > 256:
-        step = image.shape[1] // 256
-        image = image[step // 2 :: step, step // 2 :: step]
-    tall, width = image.shape[:2]
-    facing = np.maximum(directions(width, tall) @ towards, 0) * solid_angles(width, tall)[:, None]
-    if (image == image[0, 0]).all():
-        total += math.pi * float(image[0, 0] @ LUMINANCE)
-    else:
-        total += float(((image @ LUMINANCE) * facing).sum())
+    total += float(surround_light(surround_map(setting, load, shelf), towards) @ LUMINANCE)
     return NORMAL_EXPOSURE + math.log2(total / math.pi) if total > 0 else None
 
 

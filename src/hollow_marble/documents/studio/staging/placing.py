@@ -46,6 +46,11 @@ class StagedLamp:
     def id(self) -> str:
         return self.placed.id
 
+    @property
+    def colour(self) -> Floats:
+        """(3,) of its light, of luminance 1."""
+        return self.radiance / float(self.radiance @ LUMINANCE)
+
     def pieces(self) -> Pieces:
         """It in pieces, by the luminance of its light."""
         return pieces_of(self.shape, self.stood, float(self.radiance @ LUMINANCE))

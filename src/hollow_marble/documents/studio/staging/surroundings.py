@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from hollow_marble.core.shelf import Shelf
 from hollow_marble.core.studio import emitters, rgbe
 from hollow_marble.core.studio.sky import sky_map, sun_share
-from hollow_marble.core.studio.surround import painted, resized, turned
+from hollow_marble.core.studio.surround import directions, painted, resized, solid_angles, turned
 from hollow_marble.documents.edit import LoadAsset
 from hollow_marble.documents.studio.model import Setting, Sky, Surround
 from hollow_marble.documents.studio.staging.placing import azimuth_of
@@ -30,6 +30,20 @@ def surround_map(setting: Setting, load: LoadAsset, shelf: Shelf) -> Image:
     for sky in skies:
         image = image + resized(_dome(sky, azimuth_of(sky, setting), shelf), image.shape[1], image.shape[0])
     return image
+
+
+def surround_light(image: Image, normal: NDArray[np.floating]) -> NDArray[np.float64]:
+    """(3,) irradiance that a map all around gives to a surface that faces along the normal (3,)."""
+    if (image == image[0, 0]).all():
+        even: NDArray[np.float64] = np.pi * image[0, 0].astype(np.float64)
+        return even
+    if image.shape[1] > 256:
+        step = image.shape[1] // 256
+        image = image[step // 2 :: step, step // 2 :: step]
+    tall, width = image.shape[:2]
+    facing = np.maximum(directions(width, tall) @ normal, 0) * solid_angles(width, tall)[:, None]
+    light: NDArray[np.float64] = (image * facing[..., None]).sum(axis=(0, 1), dtype=np.float64)
+    return light
 
 
 def _dome(sky: Sky, azimuth: float, shelf: Shelf) -> Image:
