@@ -11,9 +11,12 @@ describe("a shot and what stands there", () => {
   });
   it("names a mark, and finishes once where zones have changed too", () => {
     const now = { ...(setting as object), marks: [{ id: "a" }], zones: [{ id: "z" }], finishes: { z: {} } } as never;
-    expect(behindIn(shot, now, 7)).toEqual(["the finishes", "the marks"]);
+    expect(behindIn(shot, now, 7)).toEqual([
+      ["finishes", "the finishes"],
+      ["marks", "the marks"],
+    ]);
   });
   it("names the form", () => {
-    expect(behindIn(shot, setting, 8)).toEqual(["the form"]);
+    expect(behindIn(shot, setting, 8)).toEqual([["form", "the form"]]);
   });
 });

@@ -74,6 +74,9 @@ def test_a_shot_keeps_what_it_was_made_of() -> None:
     updated = s.ChangeShot(id="one", update=True, form_edit=9).applied_to(studio)
     assert updated.shots[0].setting.camera.focal == 35.0
     assert updated.shots[0].form_edit == 9
+    some = s.ChangeShot(id="one", update=True, form_edit=9, only=("camera", "form")).applied_to(studio).shots[0]
+    assert (some.setting.camera.focal, some.form_edit) == (35.0, 9)
+    assert some.setting.finishes == kept.setting.finishes, "what was not asked for stays as it was kept"
     back = s.OpenShot(id="one").applied_to(studio)
     assert back.setting == kept.setting
     with pytest.raises(HollowMarbleError, match="already"):

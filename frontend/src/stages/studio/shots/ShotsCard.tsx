@@ -1,14 +1,15 @@
+import { useState } from "react";
 import type { Shapes } from "../../../api/client";
 import { newId } from "../../../api/queries";
 import { type Doing, DoingWords, menuOf } from "../../../bench/Doings";
 import { useBench } from "../../../bench/store";
-import { Button, Card, TextField } from "../../../ui/controls";
+import { Button, Card, Switch, TextField } from "../../../ui/controls";
 import { NumberField } from "../../../ui/numbers/NumberField";
 import { OneStop } from "../../../ui/OneStop";
 import { tr } from "../../../words/words";
 import type { StudioProps } from "../context";
 import { useStudioStage } from "../store";
-import { behindIn } from "./behind";
+import { behindIn, type Kept } from "./behind";
 
 /** The shots, and what can be done with the chosen one. */
 export function ShotsCard(props: StudioProps) {
@@ -96,24 +97,45 @@ export function ShotsCard(props: StudioProps) {
               }
             />
           </div>
-          {behind.length > 0 && (
-            <>
-              <p className="text-warn">
-                {tr`Since this shot was kept, this has changed: ${behind.map((what) => tr(what)).join(", ")}. An update takes it in.`}
-              </p>
-              <div className="flex flex-wrap gap-2">
-                <Button onClick={() => edit({ kind: "change_shot", id: shot.id, update: true, form_edit: formHead })}>
-                  {tr("Update shot")}
-                </Button>
-                <Button onClick={() => edit({ kind: "open_shot", id: shot.id })}>{tr("Back to its setting")}</Button>
-              </div>
-            </>
-          )}
+          {behind.length > 0 && <Behind key={shot.id} behind={behind} shot={shot} formHead={formHead} edit={edit} />}
           <div className="-mx-2.5 flex flex-wrap">
             <DoingWords doings={[1, 2, 4].map((index) => shotDoings(shot)[index]!)} />
           </div>
         </div>
       )}
     </Card>
+  );
+}
+
+interface BehindProps extends Pick<StudioProps, "formHead" | "edit"> {
+  behind: [Kept, string][];
+  shot: Shapes["Shot"];
+}
+
+/** What has changed since a shot was kept, and which of it an update takes in. */
+function Behind({ behind, shot, formHead, edit }: BehindProps) {
+  const [left, leave] = useState<ReadonlySet<Kept>>(new Set());
+  const only = behind.map(([kept]) => kept).filter((kept) => !left.has(kept));
+  return (
+    <>
+      <p className="text-warn">{tr("Since this shot was kept, this has changed. An update takes in what is on:")}</p>
+      {behind.map(([kept, called]) => (
+        <Switch
+          key={kept}
+          label={tr`Take in ${tr(called)}`}
+          word={tr(called)}
+          on={!left.has(kept)}
+          onChange={(on) => leave(new Set(on ? [...left].filter((other) => other !== kept) : [...left, kept]))}
+        />
+      ))}
+      <div className="flex flex-wrap gap-2">
+        {only.length > 0 && (
+          <Button onClick={() => edit({ kind: "change_shot", id: shot.id, update: true, form_edit: formHead, only })}>
+            {tr("Update shot")}
+          </Button>
+        )}
+        <Button onClick={() => edit({ kind: "open_shot", id: shot.id })}>{tr("Back to its setting")}</Button>
+      </div>
+    </>
   );
 }

@@ -59,8 +59,12 @@ class DuplicateShot(Frozen):
         )
 
 
+Kept = Literal["set", "units", "lamps", "surround", "camera", "finishes", "marks", "hidden", "form"]
+"""What of a shot can be brought up to date by itself; zones belong to the finishes."""
+
+
 class ChangeShot(Frozen):
-    """Rename a shot, give it another size, or bring it up to date with the present setting and form."""
+    """Rename a shot, give it another size, or bring it up to date with the present setting and form: with all of it, or `only` with some."""
 
     kind: Literal["change_shot"] = "change_shot"
     id: str
@@ -69,6 +73,7 @@ class ChangeShot(Frozen):
     height: int | None = Field(None, ge=16, le=8_192)
     update: bool = False
     form_edit: int | None = None
+    only: tuple[Kept, ...] | None = None
 
     def sentence(self) -> str:
         return "Brought a shot up to date" if self.update else "Changed a shot"
@@ -76,9 +81,22 @@ class ChangeShot(Frozen):
     def applied_to(self, studio: Studio) -> Studio:
         shot = find(studio.shots, self.id, "shot")
         fields: dict[str, object] = given(name=self.name, width=self.width, height=self.height)
-        if self.update:
+        if self.update and self.only is None:
             fields |= given(setting=studio.setting, form_edit=self.form_edit, colourways=_worn(studio))
+        elif self.update:
+            fields |= self._some(studio, shot)
         return studio.model_copy(update={"shots": replaced(studio.shots, shot.model_copy(update=fields))})
+
+
+    def _some(self, studio: Studio, shot: Shot) -> dict[str, object]:
+        chosen = set(self.only or ())
+        names = (chosen - {"form"}) | ({"zones"} if "finishes" in chosen else set())
+        setting = shot.setting.model_copy(update={name: getattr(studio.setting, name) for name in names})
+        kept = {} if "finishes" in chosen else {way.id: way for way in shot.colourways}
+        worn = {unit.colourway for unit in setting.units}
+        ways = tuple(kept.get(way.id, way) for way in studio.colourways if way.id in worn)
+        gone = tuple(way for way in kept.values() if way.id in worn and way not in ways)
+        return given(setting=setting, form_edit=self.form_edit if "form" in chosen else None, colourways=ways + gone)
 
 
 class OpenShot(Frozen):
