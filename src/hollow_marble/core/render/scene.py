@@ -62,6 +62,7 @@ class Body:
 
     shares : (N,) float32 how much there is of what the surface runs into, where it runs into anything
     product : whether it is the product, and not what it stands on
+    beyond : what lies on its outer side where that is no air: the glass around a liquid
     """
 
     points: NDArray[np.float32]
@@ -71,6 +72,7 @@ class Body:
     texture: NDArray[np.float32] | None = None
     product: bool = False
     shares: NDArray[np.float32] | None = None
+    beyond: Made | None = None
 
 
 @dataclass(frozen=True, eq=False)

@@ -28,13 +28,15 @@ SHARES = "vertex_share"
 """What the library calls the shares that a body's points bring."""
 
 
-def model_of(surface: Surface) -> dict[str, Any]:
-    """Reflectance model of a surface.
+def model_of(surface: Surface, beyond: Made | None = None) -> dict[str, Any]:
+    """Reflectance model of a surface; `beyond` is what lies on its outer side where that is no air.
 
     Plastics are a rough dielectric coat over a base in two parts (`finishes.Coated`), metals rough conductors, glass a dielectric that
     may be filled (`filling`), what absorbs nothing and glows is told by `glow`.
     """
     made = surface.made
+    if beyond is not None:
+        return _between(made, beyond)
     model = _roughened(made, surface.colour, surface.rough)
     if surface.into is not None:
         model = {
@@ -109,6 +111,16 @@ def _bare(made: Made, colour: Sheet | None) -> dict[str, Any]:
     if made.coat is None:
         return {"type": "diffuse", "reflectance": _scaled(made.colour, colour, 1.0)}
     return _coated(made.coat, made.colour, colour)
+
+
+def _between(made: Made, beyond: Made) -> dict[str, Any]:
+    """Where a liquid wets glass: smooth, or as rough as the glass."""
+    if abs(made.ior - beyond.ior) < 1e-3:  # of one index: nothing is seen there
+        return {"type": "null"}
+    model = {"type": "dielectric", "int_ior": made.ior, "ext_ior": beyond.ior}
+    if max(beyond.alpha) < 0.01:
+        return model
+    return model | {"type": "roughdielectric", "distribution": "ggx", "alpha": beyond.alpha[0]}
 
 
 def _metal(made: Made, shade: Colour, colour: Sheet | None) -> dict[str, Any]:

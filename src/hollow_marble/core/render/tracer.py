@@ -46,17 +46,18 @@ def build(scene: Scene, width: int, height: int, piece: tuple[int, int, int, int
     """A scene for a picture of the given size, or a piece of it: px from its left and its top, wide and tall."""
     import mitsuba as mi
 
-    filled = any(filling(body.surface.made) for body in scene.bodies)
+    filled = any(body.beyond is not None or filling(body.surface.made) for body in scene.bodies)
     parts: dict[str, Any] = {
         "type": "scene",
         "room": _surround(mi, scene),
         "sensor": _sensor(mi, scene.lens, width, height, piece or (0, 0, width, height)),
     }
-    models: dict[int, Any] = {}
+    models: dict[tuple[int, Made | None], Any] = {}
     for number, body in enumerate(scene.bodies):
-        if id(body.surface) not in models:  # bodies of one surface share its model
-            models[id(body.surface)] = mi.load_dict(model_of(body.surface))
-        parts[f"body{number}"] = _mesh(mi, f"body{number}", body, models[id(body.surface)])
+        surface = id(body.surface), body.beyond
+        if surface not in models:  # bodies of one surface share its model
+            models[surface] = mi.load_dict(model_of(body.surface, body.beyond))
+        parts[f"body{number}"] = _mesh(mi, f"body{number}", body, models[surface])
     for number, lamp in enumerate(scene.lamps):
         # made one after the other here: the library makes what is told it in an order of its own, not always the same, and with the
         # order of the lamps every sample is another
@@ -209,6 +210,9 @@ def _mesh(mi: Any, name: str, body: Body, model: Any) -> Any:
     inside = filling(made)
     if inside is not None:
         props["interior"] = mi.load_dict(inside)
+    outside = filling(body.beyond) if body.beyond is not None else None
+    if outside is not None:
+        props["exterior"] = mi.load_dict(outside)
     return _filled_mesh(mi, name, props, body.points, body.triangles, body.normals, body.texture, body.shares)
 
 

@@ -69,6 +69,8 @@ class Made:
     flakes: tuple[float, float] = (0.0, 0.5)
     absorbs: Colour = (0.0, 0.0, 0.0)
     grain: GrainOf | None = None
+    liquid: bool = False
+    """Whether it takes the shape of what it is poured into."""
     made_up: Colour = (0.0, 0.0, 0.0)
     """Light that is thrown to and fro between rough facets of a metal and comes out evenly, as an albedo (3,)."""
 
@@ -171,7 +173,7 @@ def _anodised(colour: Colour, amounts: Amounts) -> Made:
     return Made("metal", shade, (rough, rough), made_up=_made_up((rough, rough), shade), lacquer=0.12)
 
 
-def _glass(rough: bool) -> Callable[[Colour, Amounts], Made]:
+def _glass(rough: bool, *, liquid: bool = False) -> Callable[[Colour, Amounts], Made]:
     """Glass whose colour is what comes through so many mm of it, there and out again."""
 
     def make(colour: Colour, amounts: Amounts) -> Made:
@@ -182,6 +184,7 @@ def _glass(rough: bool) -> Callable[[Colour, Amounts], Made]:
             (alpha, alpha),
             amounts["index"],
             absorbs=absorption(colour, amounts["index"], amounts["at"]),
+            liquid=liquid,
         )
 
     return make
@@ -245,7 +248,7 @@ FINISHES: dict[str, FinishClass] = {
     "clear glass": FinishClass("glass and liquid", _clear_glass, own="#F6F8F7"),
     "tinted glass": FinishClass("glass and liquid", _glass(False), (_INDEX, _AT), own="#7FA894"),
     "frosted glass": FinishClass("glass and liquid", _glass(True), (_INDEX, _AT, replace(ROUGHNESS, usual=0.22)), own="#E6ECEA"),
-    "liquid": FinishClass("glass and liquid", _glass(False), (replace(_INDEX, usual=1.333), replace(_AT, usual=40)), own="#C9DDE3"),
+    "liquid": FinishClass("glass and liquid", _glass(False, liquid=True), (replace(_INDEX, usual=1.333), replace(_AT, usual=40)), own="#C9DDE3"),
     "wood": FinishClass("natural", _plastic(1.4), (replace(ROUGHNESS, usual=0.42), LACQUER), own="#B58B5E", grain=GrainOf("wood", 18.0, 0.02, 1.0)),
     "stone": FinishClass("natural", _plastic(1.5), (replace(ROUGHNESS, usual=0.45),), own="#8C8983", grain=GrainOf("stone", 26.0, 0.06, 1.0)),
     "leather": FinishClass("natural", _plastic(1.4), (replace(ROUGHNESS, usual=0.36),), own="#5B3A29", grain=GrainOf("leather", 1.8, 0.12, 0.6)),

@@ -87,7 +87,6 @@ class ChangeShot(Frozen):
             fields |= self._some(studio, shot)
         return studio.model_copy(update={"shots": replaced(studio.shots, shot.model_copy(update=fields))})
 
-
     def _some(self, studio: Studio, shot: Shot) -> dict[str, object]:
         chosen = set(self.only or ())
         names = (chosen - {"form"}) | ({"zones"} if "finishes" in chosen else set())

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from hollow_marble.core.bodies.body import BodyMesh
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.render.poured import poured
 from hollow_marble.core.render.scene import Backdrop, Body, Glowing, Scene, Sheet, Surface
 from hollow_marble.core.studio.camera import NORMAL_EXPOSURE
 from hollow_marble.core.studio.colour import warmth_to_rgb
@@ -72,6 +73,7 @@ def scene_of(
             for mark in marks_on(setting, part):
                 skin, piece, at = cut_out(mark, mesh, worn, evaluator.load, evaluator.shelf)
                 bodies.append(_mark_body(skin.surface, piece, at, mesh, unit))
+    bodies = poured(bodies)
     lamps = []
     for lamp in staging.lamps:
         bodies += _lamp_bodies(lamp)
