@@ -64,7 +64,7 @@ def first_picture() -> Iterator[Result]:
             setting = moved.setting.model_copy(update={"camera": studio.shots[0].setting.camera})
 
             def prepare(setting: Setting = setting) -> Work:
-                return Work("develop", Develop(480, 300, 2, None), (blob(scene_of(setting, form, evaluator, 480)),))
+                return Work("develop", Develop(480, 300, 8, None), (blob(scene_of(setting, form, evaluator, 480)),))
 
             def heard(_task: Task, _news: object, shown: list[float] = shown) -> None:
                 shown.append(time.perf_counter())

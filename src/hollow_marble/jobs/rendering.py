@@ -36,7 +36,7 @@ def begin(way: str) -> str:
     tracer.choose_variant(way)  # type: ignore[arg-type]
     built = tracer.build(warm_scene(), 64, 40)
     image = tracer.trace(built, develop.next_pass(0, 2), 0)
-    develop.clean(image, *tracer.trace_layers(built))
+    develop.clean(image, *tracer.trace_layers(built), hasty=True)
     del built
     gc.collect()
     return way
@@ -51,7 +51,7 @@ def developed(run: Run) -> None:
     stages = [_Stage(scene, wish)]
     if not scene.backdrop.plain:
         stages.append(_Stage(compose.without_product(scene), wish))
-    easel = _Easel(run, wish, exposures, stages, _composer(scene, wish))
+    easel = _Easel(run, wish, exposures, stages, _composer(scene, wish, stages[0]))
     exposure = exposures[0]
     shown = kept = began
     while exposure.done < wish.samples:
@@ -83,16 +83,21 @@ class _Stage:
         )
         self._layers = tracer.trace_layers(self.built, 32 if fine else 2)
 
-    def cleaned(self, image: Image) -> Image:
+    def cleaned(self, image: Image, *, hasty: bool = False) -> Image:
         """A picture of it without noise."""
-        return develop.clean(image, *self._layers)
+        return develop.clean(image, *self._layers, hasty=hasty)
+
+    @property
+    def filled(self) -> bool:
+        """Whether something stands in every pixel: what is hit has a normal."""
+        return bool(self._layers[1].any(axis=2).all())
 
 
-def _composer(scene: Scene, wish: Develop) -> compose.Composer:
+def _composer(scene: Scene, wish: Develop, stage: _Stage) -> compose.Composer:
     size = (wish.width, wish.height)
     cover = None if scene.backdrop.plain else tracer.cover_of(scene, *size)
     unseen = None
-    if not scene.seen and not scene.backdrop.through:
+    if not scene.seen and not scene.backdrop.through and not stage.filled:
         open_ = 1 - tracer.standing_of(scene, *size)
         if (open_ > 0).any():
             unseen = compose.around(scene, scene.lens, *size) * open_[..., None]
@@ -120,13 +125,16 @@ class _Easel:
         exposure, wanted = self._exposures[0], self._wish.samples
         done = exposure.done
 
-        def finished(stage: _Stage) -> Callable[[Image], Image]:
-            return lambda image: compose.with_grain(stage.cleaned(image), image, done)
+        def finished(stage: _Stage, *, hasty: bool = False) -> Callable[[Image], Image]:
+            return lambda image: compose.with_grain(stage.cleaned(image, hasty=hasty), image, done)
 
         if done >= min(self._noise_due, wanted):
             self._noise, self._noise_due = exposure.cleaned_noise(finished(self._stages[0])), 2 * done
         file = io.BytesIO()
-        whole = [finished(stage)(one.mean) for stage, one in zip(self._stages, self._exposures, strict=True)]
+        hasty = done < min(8, wanted)
+        whole = [
+            finished(stage, hasty=hasty)(one.mean) for stage, one in zip(self._stages, self._exposures, strict=True)
+        ]
         shown = self._composer.bytes_of(whole[0], whole[1] if len(whole) > 1 else None)
         pictures.fromarray(shown).save(file, "PNG", compress_level=3)
         left = seconds / max(done, 1) * (wanted - done)

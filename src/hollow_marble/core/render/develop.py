@@ -94,11 +94,17 @@ BLURRED = 1.65
 1,536 samples a pixel (`hollow-marble bench --only noise`)."""
 
 
-def clean(mean: NDArray[np.float32], albedo: NDArray[np.float32], normal: NDArray[np.float32]) -> NDArray[np.float32]:
-    """The picture without its noise, guided by albedo and normals (Intel Open Image Denoise)."""
+def clean(
+    mean: NDArray[np.float32], albedo: NDArray[np.float32], normal: NDArray[np.float32], *, hasty: bool = False
+) -> NDArray[np.float32]:
+    """The picture without its noise, guided by albedo and normals (Intel Open Image Denoise); `hasty` in half the time, for a picture on the
+    way."""
     import mitsuba_oidn
 
-    cleaned = mitsuba_oidn.denoise(np.ascontiguousarray(mean), albedo=albedo, normal=normal, hdr=True, clean_aux=False)
+    quality = mitsuba_oidn.Quality.Fast if hasty else mitsuba_oidn.Quality.High
+    cleaned = mitsuba_oidn.denoise(
+        np.ascontiguousarray(mean), albedo=albedo, normal=normal, hdr=True, clean_aux=False, quality=quality
+    )
     return np.maximum(np.asarray(cleaned, np.float32), 0)
 
 
