@@ -85,3 +85,20 @@ def test_a_box_is_unrolled_by_its_sides_and_a_cylinder_around() -> None:
     assert np.ptp(around.texture, axis=0) == pytest.approx([2 * np.pi * 20, 15], rel=0.01)
     corners = around.texture[around.triangles]
     assert np.ptp(corners, axis=1).max() < 20, "no triangle is torn across the seam"
+
+
+def test_what_is_cut_from_a_block_has_no_seam_and_its_rings_lie_around_one_heart() -> None:
+    """A log's rings are circles about its heart, and its fibres run along it (common knowledge): by the longest side where none is told."""
+    rng = np.random.default_rng(5)
+    points = rng.normal(size=(400, 3))
+    points *= np.array([40.0, 12.0, 9.0]) / np.linalg.norm(points, axis=1, keepdims=True)
+    triangles = rng.integers(0, 400, (300, 3))
+    found = laid(points, points / np.linalg.norm(points, axis=1, keepdims=True), triangles, Way("block", "longest"))
+    assert len(np.unique(found.point)) == len(found.point), "no point is doubled"
+    places = points[found.point]
+    assert found.texture[:, 0] == pytest.approx(places[:, 0])
+    # two unknowns of the heart by least squares from |p - h|² = v²
+    a, b = places[:, 1], places[:, 2]
+    rows = np.stack([2 * a, 2 * b, np.ones(len(a))], axis=1)
+    heart = np.linalg.lstsq(rows, a**2 + b**2 - found.texture[:, 1] ** 2, rcond=None)[0]
+    assert np.hypot(a - heart[0], b - heart[1]) == pytest.approx(found.texture[:, 1], abs=1e-6)

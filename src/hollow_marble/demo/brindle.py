@@ -14,7 +14,7 @@ from hollow_marble.documents.form.model import Anchor, Measure
 from hollow_marble.documents.form.starts import RingStart, SphereStart, TurnedStart
 from hollow_marble.documents.form.steps import FormSymmetry
 from hollow_marble.documents.studio.edits import KeepShot, OpenShot, SetCamera, SetFinish, StartSet
-from hollow_marble.documents.studio.model import Camera, Finish, Lay
+from hollow_marble.documents.studio.model import Camera, Finish
 
 ACROSS_D = FormSymmetry(planes=("D",))
 SHOULDER, BAIL = 100.0, 68.0
@@ -26,7 +26,7 @@ FINISHES = (
     ("lid", "Lid", ENAMEL),
     ("base", "Base", STEEL),
     ("bail", "Bail", STEEL),
-    ("grip", "Grip", Finish(material="wood", colour="#9C6B43", lay=Lay(by="cylinder", axis="width"))),
+    ("grip", "Grip", Finish(material="wood", colour="#9C6B43")),
 )
 
 

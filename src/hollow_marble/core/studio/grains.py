@@ -32,7 +32,8 @@ class Tile:
 
 @dataclass(frozen=True)
 class GrainKind:
-    """How a grain is made, and along which lines it lies best: "box" where it has no direction, "turned" about an axis."""
+    """How a grain is made, and along which lines it lies best: "box" where it has no direction, "turned" about an axis, cut
+    from a "block" where it goes all through."""
 
     make: Callable[[int], Tile]
     lies: str = "box"
@@ -199,7 +200,7 @@ GRAINS: dict[str, GrainKind] = {
     "orange peel": GrainKind(_orange_peel),
     "brushed": GrainKind(_brushed),
     "rings": GrainKind(_rings, "turned"),
-    "wood": GrainKind(_wood),
+    "wood": GrainKind(_wood, "block"),
     "stone": GrainKind(_stone),
     "leather": GrainKind(_leather),
     "weave": GrainKind(_weave),

@@ -18,8 +18,9 @@ AXES = {"width": 0, "depth": 1, "height": 2}
 
 @dataclass(frozen=True)
 class Way:
-    """by : box, plane, cylinder, turned (around and outward) or faces (along the faces of a cage); axis of the plane or the turning; turn in
-    degrees and move in mm of what is laid on."""
+    """by : box, plane, cylinder, turned (around and outward), block (cut out of a log, without a seam) or faces (along the faces of a cage)
+    axis : of the plane, the turning or the log; "longest" is the body's own; turn in degrees and move in mm of what is laid on
+    """
 
     by: str = "box"
     axis: str = "height"
@@ -45,14 +46,17 @@ def laid(
 ) -> Laid:
     """Texture coordinates for a mesh: points, normals (N, 3), triangles (T, 3); patches of n x n points each where it has any."""
     corners = np.asarray(triangles, np.int64)
+    along = int(np.ptp(points, axis=0).argmax()) if way.axis == "longest" else AXES[way.axis]
     if way.by == "faces" and patch_starts is not None and _gridded(patch_starts):
-        flat = _along_faces(points, np.asarray(patch_starts, np.int64), AXES[way.axis])[corners]
+        flat = _along_faces(points, np.asarray(patch_starts, np.int64), along)[corners]
         variant = np.zeros(corners.shape, np.int64)
     elif way.by in ("cylinder", "turned"):
-        flat, variant = _around(points, normals, corners, AXES[way.axis], way.by == "turned")
+        flat, variant = _around(points, normals, corners, along, way.by == "turned")
+    elif way.by == "block":
+        flat, variant = _sawn(points, along)[corners], np.zeros(corners.shape, np.int64)
     elif way.by == "plane":
         flat, variant = (
-            _seen_along(points[corners], np.full(len(corners), AXES[way.axis]), np.ones(len(corners))),
+            _seen_along(points[corners], np.full(len(corners), along), np.ones(len(corners))),
             np.zeros(corners.shape, np.int64),
         )
     else:
@@ -67,6 +71,18 @@ def laid(
     keys, first, where = np.unique((corners * 8 + variant).reshape(-1), return_index=True, return_inverse=True)
     texture = np.stack([u.reshape(-1), v.reshape(-1)], axis=1)[first]
     return Laid(keys // 8, where.reshape(-1, 3), texture)
+
+
+HEART = (0.9, 0.35)
+"""How far the heart of a log lies from the middle of what is cut out of it, in the body's own widths to both sides of the log's axis."""
+
+
+def _sawn(points: Floats, axis: int) -> Floats:
+    """(N, 2) mm along a log, and out from its heart, which runs beside the body: boards show their rings as lines, ends as arcs."""
+    sides = [k for k in range(3) if k != axis]
+    low, high = points.min(axis=0)[sides], points.max(axis=0)[sides]
+    heart = (low + high) / 2 + np.array(HEART) * (high - low)
+    return np.stack([points[:, axis], np.linalg.norm(points[:, sides] - heart, axis=1)], axis=1)
 
 
 def _seen_along(places: Floats, axis: Ints, sign: Floats) -> Floats:

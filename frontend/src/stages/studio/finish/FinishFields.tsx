@@ -163,7 +163,7 @@ export function FinishFields({ project, finish, onChange }: FinishFieldsProps) {
         <Row label={tr("Lies")}>
           <Choice
             label={tr("Lies")}
-            options={["as it lies best", "box", "plane", "cylinder", "turned", "faces"]}
+            options={["as it lies best", "box", "plane", "cylinder", "turned", "block", "faces"]}
             value={finish.lay?.by ?? "as it lies best"}
             onChange={(by) => onChange({ "lay.by": by })}
           />

@@ -23,7 +23,7 @@ else:  # the tables say what there is
 class Lay(Frozen):
     """How what has a direction lies on the surface: along which lines it is unrolled, turned and moved."""
 
-    by: Literal["as it lies best", "box", "plane", "cylinder", "turned", "faces"] = "as it lies best"
+    by: Literal["as it lies best", "box", "plane", "cylinder", "turned", "block", "faces"] = "as it lies best"
     axis: Literal["width", "depth", "height"] = "height"
     turn: float = Field(0.0, ge=-180, le=180, description="degrees")
     move: tuple[float, float] = (0.0, 0.0)

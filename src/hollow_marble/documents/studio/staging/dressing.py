@@ -43,8 +43,10 @@ def way_of(finish: Finish) -> Way:
     lay = finish.lay
     grain = grain_of(finish)
     best = GRAINS[grain.kind].lies if grain is not None else "box"
-    axis = "depth" if lay.by == "as it lies best" and best == "turned" else lay.axis
-    return Way(best if lay.by == "as it lies best" else lay.by, axis, lay.turn, lay.move)
+    if lay.by != "as it lies best":
+        return Way(lay.by, lay.axis, lay.turn, lay.move)
+    axis = {"turned": "depth", "block": "longest"}.get(best, lay.axis)
+    return Way(best, axis, lay.turn, lay.move)
 
 
 BARE = GroundLook()
