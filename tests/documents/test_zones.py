@@ -12,7 +12,7 @@ from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.documents.form.starts import BoxStart
 from hollow_marble.documents.studio import edits as s
-from hollow_marble.documents.studio.model import Camera, Colourway, Finish, Setting, Studio, Unit, Zone
+from hollow_marble.documents.studio.model import Camera, Colourway, Finish, Mark, Setting, Studio, Unit, Words, Zone
 from hollow_marble.documents.studio.staging import scene_of
 
 BODY = Part(id="p", name="Body", steps=(BoxStart(size=(60, 30, 100), divisions=(2, 2, 2)),))
@@ -43,6 +43,16 @@ def test_faces_of_a_zone_wear_its_finish_and_all_others_the_parts() -> None:
     assert rest.surface.made == RED.made()
     assert len(rest.triangles) + len(zone.triangles) == len(whole[0].triangles), "every triangle once"
     assert len(zone.triangles) / len(whole[0].triangles) == pytest.approx(5 / len(keys)), "faces of a box are cut alike"
+
+
+def test_a_relief_stands_out_of_the_finish_that_lies_under_it() -> None:
+    mesh = EVALUATOR.mesh(BODY, FORM.parts)
+    keys = _keys()
+    at = mesh.positions[mesh.triangles[np.flatnonzero(mesh.triangle_faces() == 3)[0]]].mean(axis=0)
+    mark = Mark(id="m", part="p", what=Words(text="o"), at=tuple(at.tolist()), width=2.0, way="relief", depth=0.2)
+    setting = Setting(finishes={"p": Finish(), "z": GREEN}, marks=(mark,))
+    plain, on_zone = (_bodies(s)[-1] for s in (setting, setting.model_copy(update={"zones": (_zone(keys[3]),)})))
+    assert (plain.surface.made, on_zone.surface.made) == (Finish().made(), GREEN.made())
 
 
 def test_a_touch_tells_the_face_under_it_and_its_zone_lies_there() -> None:

@@ -6,9 +6,12 @@ import math
 from dataclasses import asdict
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
+
 from hollow_marble.core.studio.camera import FRAME_WIDTH
 from hollow_marble.core.studio.colour import hex_to_linear
-from hollow_marble.core.studio.finishes import Look, look_of
+from hollow_marble.core.studio.finishes import Colour, Look, look_of
 from hollow_marble.core.studio.sets import Gradient, Pictured
 from hollow_marble.core.studio.surround import needed_width
 from hollow_marble.documents.form.evaluation import FormEvaluator
@@ -25,9 +28,9 @@ from hollow_marble.documents.studio.staging import (
 from hollow_marble.documents.studio.staging.dressing import dressed, surface_of
 from hollow_marble.documents.studio.staging.marks import OVER, laid_mark
 from hollow_marble.documents.studio.staging.placing import StagedLamp, Staging
-from hollow_marble.documents.studio.staging.scenes import look_on, marks_on, pixel_size, sheets_seen, shown
+from hollow_marble.documents.studio.staging.scenes import look_on, marks_on, pixel_size, shares_at, sheets_seen, shown
 from hollow_marble.documents.studio.staging.thrown import Thrown, reaching_product, thrown_back
-from hollow_marble.documents.studio.staging.zones import faces_in, zones_of
+from hollow_marble.documents.studio.staging.zones import faces_in, wearer_under, worn_over, zones_of
 
 
 def staged(setting: Setting, form: Form, evaluator: FormEvaluator, colourways: tuple[Colourway, ...]) -> dict[str, Any]:
@@ -129,10 +132,13 @@ def _pieces(setting: Setting, evaluator: FormEvaluator) -> list[dict[str, Any]]:
     for piece in setting.set.pieces(front_of(setting)):
         surface, _ = dressed(piece.dress, setting.set.ground, evaluator.load, evaluator.shelf)
         look: Look = look_of(surface.made)
-        tops = None
+        colours = None
+        shares = shares_at(piece.points, surface, piece.points.min(axis=0))
+        if shares is not None and surface.into is not None:
+            colours = _between(look.colour, look_of(surface.into.made).colour, shares)
         if isinstance(piece.dress, Gradient):
             look = Look(_three(piece.dress.bottom), 0.0, 1.0, 1.5, 0.0, speck=0.0)
-            tops = _three(piece.dress.top)
+            colours = _between(look.colour, _three(piece.dress.top), piece.texture[:, 1])
         elif isinstance(piece.dress, Pictured):
             look = Look((piece.dress.brightness,) * 3, 0.0, 1.0, 1.5, 0.0, speck=0.0)
         found.append(
@@ -141,13 +147,19 @@ def _pieces(setting: Setting, evaluator: FormEvaluator) -> list[dict[str, Any]]:
                 "normals": piece.normals.tolist(),
                 "triangles": piece.triangles.tolist(),
                 "look": asdict(look),
-                "tops": tops,
+                "colours": colours,
                 "picture": piece.dress.picture if isinstance(piece.dress, Pictured) else None,
                 "at": piece.texture.tolist(),
                 "ground": piece.ground,
             }
         )
     return found
+
+
+def _between(one: Colour, other: Colour, shares: NDArray[np.floating]) -> list[list[float]]:
+    """(N, 3) colours between two, by how much of the other there is (N,)."""
+    mixed: NDArray[np.float64] = np.array(one) + (np.array(other) - one) * shares[:, None]
+    return [[float(value) for value in row] for row in mixed]
 
 
 def _three(colour: str) -> tuple[float, float, float]:
@@ -158,8 +170,9 @@ def _three(colour: str) -> tuple[float, float, float]:
 def _marks(setting: Setting, form: Form, evaluator: FormEvaluator) -> list[dict[str, Any]]:
     found = []
     for part, mesh in in_picture(setting, form, evaluator):
-        worn = setting.finishes.get(part.id, Finish())
+        covers = worn_over(mesh, part, zones_of(setting, part))
         for mark in marks_on(setting, part):
+            worn = setting.finishes.get(wearer_under(covers, mesh, mark.at), Finish())
             laid = laid_mark(mark, mesh, worn, evaluator.load, evaluator.shelf)
             look = look_of((worn if mark.way == "relief" else mark.worn).made())
             found.append(

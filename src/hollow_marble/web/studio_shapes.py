@@ -112,8 +112,8 @@ class PieceShape(BaseModel):
     normals: list[tuple[float, float, float]]
     triangles: list[tuple[int, int, int]]
     look: LookShape
-    tops: tuple[float, float, float] | None = Field(
-        description="colour at the top of a gradient; the look's is at its foot"
+    colours: list[tuple[float, float, float]] | None = Field(
+        description="of each point, where it has not the look's all over"
     )
     picture: str | None
     at: list[tuple[float, float]]

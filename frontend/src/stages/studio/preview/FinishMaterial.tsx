@@ -11,6 +11,8 @@ const GLASS_THICKNESS = 12;
 interface MaterialProps {
   look: Shapes["LookShape"] | undefined;
   gain: number[];
+  /** Points have colours of their own; of a part they have them where its colour runs into another. */
+  coloured?: boolean;
   /** What is laid on it, by texture coordinates in mm; `deep` is how deep the relief is, mm. */
   laid?: { colour: Texture | null; relief: Texture | null; rough: Texture | null; deep: number };
 }
@@ -24,7 +26,7 @@ const asSteepAsItIs: Compile = (shader) => {
 };
 
 /** A finish as the server says it is drawn; it is not there in the moment between a new part and its staging. */
-export function FinishMaterial({ look, gain, laid }: MaterialProps) {
+export function FinishMaterial({ look, gain, laid, coloured = !!look?.ramp }: MaterialProps) {
   const lamps = useAreaLamps();
   const compile = useMemo<Compile>(
     () => (shader, renderer) => {
@@ -34,21 +36,21 @@ export function FinishMaterial({ look, gain, laid }: MaterialProps) {
     [lamps],
   );
   if (!look) return <meshPhysicalMaterial side={DoubleSide} />;
-  const { colour, transmission, lacquer, absorbs, glow, ramp } = look;
+  const { colour, transmission, lacquer, absorbs, glow } = look;
   // what is left after a mm, by Beer and Lambert: three reckons with a colour at a distance
   const left = absorbs.map((value) => Math.exp(-value * GLASS_THICKNESS)) as Three;
-  const maps = ramp ? { ...laid, colour: null } : laid;
+  const maps = coloured ? { ...laid, colour: null } : laid;
   const kinds = [maps?.colour, maps?.relief, maps?.rough].map((map) => (map ? 1 : 0)).join("");
   return (
     <meshPhysicalMaterial
-      key={`${transmission}${lacquer > 0}${ramp !== null}${kinds}`}
-      color={ramp || maps?.colour ? new Color(1, 1, 1) : new Color(...(colour as Three))}
+      key={`${transmission}${lacquer > 0}${coloured}${kinds}`}
+      color={coloured || maps?.colour ? new Color(1, 1, 1) : new Color(...(colour as Three))}
       map={maps?.colour ?? null}
       bumpMap={maps?.relief ?? null}
       bumpScale={maps?.deep ?? 0}
       roughnessMap={maps?.rough ?? null}
       onBeforeCompile={compile}
-      vertexColors={ramp !== null}
+      vertexColors={coloured}
       side={DoubleSide}
       metalness={look.metalness}
       roughness={maps?.rough ? 1 : look.roughness}

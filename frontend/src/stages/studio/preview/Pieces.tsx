@@ -25,11 +25,7 @@ function PieceMesh({ project, piece, gain }: { project: string; piece: Piece; ga
     made.setAttribute("position", new BufferAttribute(new Float32Array(piece.points.flat()), 3));
     made.setAttribute("normal", new BufferAttribute(new Float32Array(piece.normals.flat()), 3));
     made.setAttribute("uv", new BufferAttribute(new Float32Array(piece.at.flat()), 2));
-    if (piece.tops) {
-      const [foot, top] = [piece.look.colour, piece.tops];
-      const shades = piece.at.flatMap(([, up]) => foot.map((value, k) => value + (top[k]! - value) * up));
-      made.setAttribute("color", new BufferAttribute(new Float32Array(shades), 3));
-    }
+    if (piece.colours) made.setAttribute("color", new BufferAttribute(new Float32Array(piece.colours.flat()), 3));
     made.setIndex(piece.triangles.flat());
     return made;
   }, [key]);
@@ -46,16 +42,8 @@ function PieceMesh({ project, piece, gain }: { project: string; piece: Piece; ga
           specularIntensity={0}
           side={DoubleSide}
         />
-      ) : piece.tops ? (
-        <meshPhysicalMaterial
-          onBeforeCompile={lamps.light}
-          vertexColors
-          roughness={1}
-          specularIntensity={0}
-          side={DoubleSide}
-        />
       ) : (
-        <FinishMaterial look={piece.look} gain={gain} />
+        <FinishMaterial look={piece.look} gain={gain} coloured={piece.colours !== null} />
       )}
     </mesh>
   );

@@ -24,7 +24,7 @@ from hollow_marble.documents.studio.staging.dressing import dressed, grain_of, s
 from hollow_marble.documents.studio.staging.marks import OVER, cut_out
 from hollow_marble.documents.studio.staging.placing import StagedLamp, StagedUnit, Staging, stage
 from hollow_marble.documents.studio.staging.surroundings import surround_map
-from hollow_marble.documents.studio.staging.zones import Worn, worn_over, zones_of
+from hollow_marble.documents.studio.staging.zones import Worn, wearer_under, worn_over, zones_of
 
 Floats = NDArray[np.float64]
 
@@ -69,8 +69,8 @@ def scene_of(
                 if name not in surfaces:
                     surfaces[name] = surface_of(worn, evaluator.load, evaluator.shelf)
                 bodies.append(_part_body(mesh, cover, worn, surfaces[name], unit, evaluator))
-            worn = finishes.get(part.id, Finish())
             for mark in marks_on(setting, part):
+                worn = finishes.get(wearer_under(covered, mesh, mark.at), Finish())
                 skin, piece, at = cut_out(mark, mesh, worn, evaluator.load, evaluator.shelf)
                 bodies.append(_mark_body(skin.surface, piece, at, mesh, unit))
     bodies = poured(bodies)

@@ -45,6 +45,18 @@ def worn_over(mesh: BodyMesh, part: Part, zones: Iterable[Zone]) -> list[Worn]:
     return ([Worn(part.id, mesh.triangles[left], cut)] if left.any() else []) + found
 
 
+def wearer_under(covers: list[Worn], mesh: BodyMesh, place: tuple[float, float, float]) -> str:
+    """Whose finish lies at a place (3,) of a part: what covers the nearest of its triangles."""
+    if len(covers) == 1:
+        return covers[0].wearer
+
+    def away(cover: Worn) -> float:
+        middles = mesh.positions[cover.triangles].mean(axis=1)
+        return float(((middles - np.array(place)) ** 2).sum(axis=1).min())
+
+    return min(covers, key=away).wearer
+
+
 def faces_in(mesh: BodyMesh, zone: Zone) -> NDArray[np.int64]:
     """Numbers of the mesh's faces that are in a zone; those that its recipe no longer makes are passed over."""
     keys = np.array([int(key, 16) for key in zone.faces], np.uint64)
