@@ -224,6 +224,7 @@ def test_a_picture_behind_is_set_by_two_touches(studio: Bench) -> None:
 def test_the_live_view_is_lit_as_the_take_is(studio: Bench) -> None:
     """Set and product in the view and in the take, a place beside the other: lamps as areas, with their fall-off over the set."""
     page = studio.page
+    page.set_viewport_size({"width": 960, "height": 620})
     page.get_by_role("button", name=re.compile("^Noon")).first.click()
     page.get_by_role("button", name="Back to its setting").click()
     studio.sentence("Went back to")

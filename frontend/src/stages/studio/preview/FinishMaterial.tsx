@@ -1,9 +1,12 @@
 import { useMemo } from "react";
-import { Color, DoubleSide, type MeshPhysicalMaterial, ShaderChunk, type Texture } from "three";
+import { DoubleSide, type MeshPhysicalMaterial, ShaderChunk, type Texture } from "three";
 import type { Shapes } from "../../../api/client";
-import { useAreaLamps } from "./areaLamps";
+import { useLitBy } from "./areaLamps";
 
 type Three = [number, number, number];
+
+/** Colours are told as lists: such are compared by their values, and nothing is drawn anew where none has changed. */
+export const WHITE: Three = [1, 1, 1];
 
 /** How thick glass is taken to be where it bends what lies behind it, mm. */
 const GLASS_THICKNESS = 12;
@@ -27,13 +30,15 @@ const asSteepAsItIs: Compile = (shader) => {
 
 /** A finish as the server says it is drawn; it is not there in the moment between a new part and its staging. */
 export function FinishMaterial({ look, gain, laid, coloured = !!look?.ramp }: MaterialProps) {
-  const lamps = useAreaLamps();
+  const lit = useLitBy();
+  const matte = look?.speck === 0 && look.metalness === 0 && look.lacquer === 0;
+  const { onBeforeCompile, customProgramCacheKey } = matte ? lit.matte : lit.shining;
   const compile = useMemo<Compile>(
     () => (shader, renderer) => {
       asSteepAsItIs(shader, renderer);
-      lamps.light(shader, renderer);
+      onBeforeCompile(shader, renderer);
     },
-    [lamps],
+    [onBeforeCompile],
   );
   if (!look) return <meshPhysicalMaterial side={DoubleSide} />;
   const { colour, transmission, lacquer, absorbs, glow } = look;
@@ -43,13 +48,14 @@ export function FinishMaterial({ look, gain, laid, coloured = !!look?.ramp }: Ma
   const kinds = [maps?.colour, maps?.relief, maps?.rough].map((map) => (map ? 1 : 0)).join("");
   return (
     <meshPhysicalMaterial
-      key={`${transmission}${lacquer > 0}${coloured}${kinds}`}
-      color={coloured || maps?.colour ? new Color(1, 1, 1) : new Color(...(colour as Three))}
+      key={`${lit.name}${matte}${transmission}${lacquer > 0}${coloured}${kinds}`}
+      color={coloured || maps?.colour ? WHITE : (colour as Three)}
       map={maps?.colour ?? null}
       bumpMap={maps?.relief ?? null}
       bumpScale={maps?.deep ?? 0}
       roughnessMap={maps?.rough ?? null}
       onBeforeCompile={compile}
+      customProgramCacheKey={customProgramCacheKey}
       vertexColors={coloured}
       side={DoubleSide}
       metalness={look.metalness}
@@ -58,11 +64,11 @@ export function FinishMaterial({ look, gain, laid, coloured = !!look?.ramp }: Ma
       specularIntensity={look.speck}
       transmission={transmission}
       thickness={transmission * GLASS_THICKNESS}
-      attenuationColor={new Color(...left)}
+      attenuationColor={left}
       attenuationDistance={transmission ? GLASS_THICKNESS : Number.POSITIVE_INFINITY}
       clearcoat={lacquer}
       clearcoatRoughness={look.lacquer_roughness}
-      emissive={new Color(...(glow.map((value, k) => value * gain[k]!) as Three))}
+      emissive={glow.map((value, k) => value * gain[k]!) as Three}
     />
   );
 }

@@ -1,7 +1,8 @@
-import { BufferAttribute, BufferGeometry, Color, DoubleSide } from "three";
+import { BufferAttribute, BufferGeometry, DoubleSide } from "three";
 import type { Shapes } from "../../../api/client";
 import { useGeometry } from "../../../view3d/useGeometry";
-import { useAreaLamps } from "./areaLamps";
+import { useLitBy } from "./areaLamps";
+import { WHITE } from "./FinishMaterial";
 import { useTexture } from "./useTexture";
 
 type LaidMark = Shapes["LaidMarkShape"];
@@ -22,15 +23,15 @@ function MarkSkin({ project, mark }: { project: string; mark: LaidMark }) {
     return made;
   }, [key]);
   const picture = useTexture(`/api/projects/${project}/mark-picture.png?mark=${encodeURIComponent(mark.picture)}`);
-  const lamps = useAreaLamps();
+  const lit = useLitBy();
   const { look, own } = mark;
   return (
     <mesh geometry={geometry} renderOrder={1}>
       <meshPhysicalMaterial
-        key={`${own}${picture?.uuid}`}
-        onBeforeCompile={lamps.light}
+        key={`${lit.name}${own}${picture?.uuid}`}
+        {...lit.shining}
         map={picture}
-        color={own ? new Color(1, 1, 1) : new Color(...(look.colour as [number, number, number]))}
+        color={own ? WHITE : (look.colour as [number, number, number])}
         transparent
         depthWrite={false}
         polygonOffset

@@ -1,7 +1,7 @@
-import { BufferAttribute, BufferGeometry, Color, DoubleSide } from "three";
+import { BufferAttribute, BufferGeometry, DoubleSide } from "three";
 import type { Shapes } from "../../../api/client";
 import { useGeometry } from "../../../view3d/useGeometry";
-import { useAreaLamps } from "./areaLamps";
+import { useLitBy } from "./areaLamps";
 import { FinishMaterial } from "./FinishMaterial";
 import { useTexture } from "./useTexture";
 
@@ -29,15 +29,16 @@ function PieceMesh({ project, piece, gain }: { project: string; piece: Piece; ga
     made.setIndex(piece.triangles.flat());
     return made;
   }, [key]);
-  const lamps = useAreaLamps();
+  const lit = useLitBy();
   const picture = useTexture(piece.picture ? `/api/projects/${project}/assets/${piece.picture}` : null);
   return (
     <mesh geometry={geometry}>
       {picture ? (
         <meshPhysicalMaterial
-          onBeforeCompile={lamps.light}
+          key={lit.name}
+          {...lit.matte}
           map={picture}
-          color={new Color(...(piece.look.colour as [number, number, number]))}
+          color={piece.look.colour as [number, number, number]}
           roughness={1}
           specularIntensity={0}
           side={DoubleSide}

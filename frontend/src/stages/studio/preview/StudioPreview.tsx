@@ -19,7 +19,7 @@ import { useGeometry } from "../../../view3d/useGeometry";
 import type { Shown } from "../../../view3d/useParts";
 import type { Setting } from "../kinds";
 import { useStudioHand } from "../store";
-import { AreaLamps, LampsContext, useAreaLamps } from "./areaLamps";
+import { AreaLamps, LampsContext } from "./areaLamps";
 import { ContactShadow } from "./ContactShadow";
 import { FOLLOWS, LightAround, type Lit, WORTH } from "./LightAround";
 import { Marks } from "./Marks";
@@ -51,7 +51,10 @@ const BARE: Record<string, number> = { white: 1, black: 0, through: 0.2 };
 export function StudioPreview(props: PreviewProps) {
   const { staging, parts, moving } = props;
   const [slow, setSlow] = useState(false);
+  const [fast, setFast] = useState(false);
   const lamps = useMemo(() => new AreaLamps(), []);
+  const count = shiningIn(staging).length;
+  const lit = useMemo(() => lamps.lighting(count, fast), [lamps, count, fast]);
   const map = useMap(props);
   const hidden = props.setting.hidden;
   const place = { project: props.project, form: props.form, setting: props.setting };
@@ -64,13 +67,15 @@ export function StudioPreview(props: PreviewProps) {
       shadows={{ type: PCFShadowMap }}
       gl={{ antialias: true, toneMapping: CustomToneMapping }}
     >
-      <LampsContext value={lamps}>
+      <LampsContext value={lit}>
         <LensOf staging={staging} aspect={props.aspect} />
         <Surroundings
           {...props}
           map={map}
+          lamps={lamps}
           onTook={(ms) => {
             setSlow(ms > FOLLOWS);
+            setFast(ms <= WORTH);
             useStudioHand.setState({ coarse: ms > WORTH });
           }}
         />
@@ -83,7 +88,7 @@ export function StudioPreview(props: PreviewProps) {
           <ContactShadow key={unit.id} parts={seen} matrix={unit.matrix} strength={staging.shadow} />
         ))}
         {staging.units.map((unit) => (
-          <group key={unit.id} matrixAutoUpdate={false} matrix={new Matrix4().fromArray(unit.matrix).transpose()}>
+          <group key={unit.id} matrixAutoUpdate={false} matrix={columnsOf(unit.matrix)}>
             {seen.map(({ part, mesh }) => (
               <PartSkin
                 key={part.id}
@@ -102,6 +107,11 @@ export function StudioPreview(props: PreviewProps) {
       </LampsContext>
     </Canvas>
   );
+}
+
+/** 16 numbers row by row as the library has them, column by column. */
+function columnsOf(rows: number[]): [...Parameters<Matrix4["set"]>] {
+  return new Matrix4().fromArray(rows).transpose().toArray() as [...Parameters<Matrix4["set"]>];
 }
 
 /** The map all around, fetched where there is one. */
@@ -155,24 +165,33 @@ function LensOf({ staging, aspect }: { staging: Staging; aspect: number }) {
   return null;
 }
 
+/** How fine what is seen through glass is, until the machine has shown that it is fast: the library draws it with four samples a pixel. */
+const THROUGH = 0.35;
+
+const shiningIn = (staging: Staging) => staging.lamps.filter((lamp) => lamp.kind !== "card");
+
 /** Lamps that shine; cards, ground and surround as the light around the product, made anew only when one of them has changed. */
-function Surroundings(props: PreviewProps & { map: Texture | null; onTook: (ms: number) => void }) {
+function Surroundings(props: PreviewProps & { map: Texture | null; lamps: AreaLamps; onTook: (ms: number) => void }) {
   const { staging, alone, map } = props;
   const { gl, scene, invalidate } = useThree();
   const onTook = useRef(props.onTook);
-  const light = useMemo(
-    () => new LightAround(gl, scene, invalidate, (ms) => onTook.current(ms)),
-    [gl, scene, invalidate],
-  );
+  const light = useMemo(() => {
+    gl.transmissionResolutionScale = THROUGH;
+    return new LightAround(gl, scene, invalidate, (ms) => {
+      gl.transmissionResolutionScale = ms > WORTH ? THROUGH : 1;
+      onTook.current(ms);
+    });
+  }, [gl, scene, invalidate]);
   useEffect(() => () => light.dispose(), [light]);
   const gain = staging.gain as Three;
   const ground = staging.pieces.find((piece) => piece.ground)?.look.colour ?? null;
-  const shining = staging.lamps.filter((lamp) => lamp.kind !== "card" && (!alone || lamp.id === alone));
-  const lamps = useAreaLamps();
+  const { lamps } = props;
+  const { centre, lens } = staging;
+  const shine = JSON.stringify({ lamps: shiningIn(staging), alone, centre, gain, lens });
   useLayoutEffect(() => {
-    lamps.become(shining, staging.centre as Three, gain);
+    lamps.become(JSON.parse(shine));
     invalidate();
-  });
+  }, [lamps, shine, invalidate]);
   const lit: Lit = {
     cards: staging.lamps.filter((lamp) => lamp.kind === "card"),
     centre: staging.centre as Three,
@@ -236,7 +255,7 @@ function KeyShadow({ staging, alone }: PreviewProps) {
   return (
     <>
       <directionalLight
-        position={middle}
+        position={middle.toArray()}
         intensity={0.001}
         castShadow
         shadow-mapSize={[1024, 1024]}

@@ -14,14 +14,23 @@ const MOST = 24;
 /** Where a far source stands here, mm: as large as it is seen, and near enough for the numbers of a graphics card. */
 const FAR = 20_000;
 
+/** What the lamps of a view are: those that shine, the middle that far ones are seen from, the exposure, and the lens. */
+export interface Shine {
+  lamps: StagedLamp[];
+  /** Of them the only one that is on. */
+  alone: string | null;
+  centre: Three;
+  gain: Three;
+  lens: Shapes["LensShape"];
+}
+
 /**
  * Lamps as flat shapes that shine, by linearly transformed cosines (Heitz, Dupuy, Hill & Neubelt, Real-Time Polygonal-Light Shading,
  * 2016). The library has tables and rectangles; here lamps are also round, with a hole, brighter in their middle, or give light
- * straight ahead only, and may be moved without another program for the graphics card.
+ * straight ahead only. They are told as the camera sees them; only another number of them asks for another program.
  */
 export class AreaLamps {
   private numbers = {
-    lampCount: { value: 0 },
     lampMiddle: { value: places() },
     lampAcross: { value: places() },
     lampUp: { value: places() },
@@ -30,51 +39,85 @@ export class AreaLamps {
     lampWithin: { value: Array.from({ length: MOST }, () => new Vector2()) },
   };
 
-  become(lamps: StagedLamp[], centre: Three, gain: Three) {
+  become({ lamps, alone, centre, gain, lens }: Shine) {
     const { numbers } = this;
     const shining = lamps.slice(0, MOST);
-    numbers.lampCount.value = shining.length;
+    const [right, up, forward, place] = [lens.right, lens.up, lens.forward, lens.place].map(
+      (way) => new Vector3(...(way as Three)),
+    );
+    const seen = (way: Vector3) => way.set(way.dot(right!), way.dot(up!), -way.dot(forward!));
     shining.forEach((lamp, k) => {
       const middle = numbers.lampMiddle.value[k]!.set(...(lamp.middle as Three)).sub(new Vector3(...centre));
       const nearer = Math.min(1, FAR / middle.length());
-      middle.multiplyScalar(nearer).add(new Vector3(...centre));
-      numbers.lampAcross.value[k]!.set(...(lamp.across as Three)).multiplyScalar(nearer);
-      numbers.lampUp.value[k]!.set(...(lamp.up as Three)).multiplyScalar(nearer);
-      numbers.lampGlow.value[k]!.set(...(lamp.radiance.map((value, c) => value * gain[c]!) as Three));
+      middle
+        .multiplyScalar(nearer)
+        .add(new Vector3(...centre))
+        .sub(place!);
+      seen(middle);
+      seen(numbers.lampAcross.value[k]!.set(...(lamp.across as Three)).multiplyScalar(nearer));
+      seen(numbers.lampUp.value[k]!.set(...(lamp.up as Three)).multiplyScalar(nearer));
+      const on = !alone || lamp.id === alone ? 1 : 0;
+      numbers.lampGlow.value[k]!.set(...(lamp.radiance.map((value, c) => on * value * gain[c]!) as Three));
       numbers.lampShape.value[k]!.set(lamp.round ? 1 : 0, lamp.hole, lamp.rim, 0);
       numbers.lampWithin.value[k]!.set(...((lamp.lit_within ?? [-2, -3]) as [number, number]));
     });
   }
 
-  /** Has a material lit by the lamps. */
-  light: MeshPhysicalMaterial["onBeforeCompile"] = (shader) => {
-    if (!known.LTC_HALF_1) Tables.init();
-    const tables = { lampTable: { value: known.LTC_HALF_1 }, lampAlbedo: { value: known.LTC_HALF_2 } };
-    Object.assign(shader.uniforms, this.numbers, tables);
-    shader.fragmentShader = shader.fragmentShader
-      .replace("#include <lights_physical_pars_fragment>", `${ShaderChunk.lights_physical_pars_fragment}\n${PARS}`)
-      .replace("#include <lights_fragment_end>", `#include <lights_fragment_end>\n${LIT}`);
-  };
+  /** How materials are lit by so many lamps: `fine` with sharp edges, where the machine has the time. */
+  lighting(count: number, fine: boolean): LitBy {
+    const way = (matte: boolean): Lighting => {
+      const defines = [fine && "FINE_EDGES", matte && "MATTE"].filter(Boolean).map((name) => `#define ${name}`);
+      const [head, lit] = [`${defines.join("\n")}\n${PARS}`, LIT].map((text) =>
+        text.replaceAll("LAMPS", String(count)),
+      );
+      return {
+        onBeforeCompile: (shader) => {
+          if (!known.LTC_HALF_1) Tables.init();
+          const tables = { lampTable: { value: known.LTC_HALF_1 }, lampAlbedo: { value: known.LTC_HALF_2 } };
+          Object.assign(shader.uniforms, this.numbers, tables);
+          shader.fragmentShader = shader.fragmentShader
+            .replace(
+              "#include <lights_physical_pars_fragment>",
+              `${ShaderChunk.lights_physical_pars_fragment}\n${head}`,
+            )
+            .replace("#include <lights_fragment_end>", `#include <lights_fragment_end>\n${lit}`);
+        },
+        customProgramCacheKey: () => `${count} ${defines.join()}`,
+      };
+    };
+    return { name: `${count}${fine}`, shining: way(false), matte: way(true) };
+  }
 }
 
-/** The lamps of the view that a material is drawn in. */
-export const LampsContext = createContext(new AreaLamps());
-export const useAreaLamps = () => useContext(LampsContext);
+type Lighting = Required<Pick<MeshPhysicalMaterial, "onBeforeCompile" | "customProgramCacheKey">>;
+
+/** How what shines and what is matte is lit; a material has to be made anew where the name is another. */
+export interface LitBy {
+  name: string;
+  shining: Lighting;
+  matte: Lighting;
+}
+
+export const LampsContext = createContext<LitBy | null>(null);
+export const useLitBy = () => useContext(LampsContext)!;
 
 function places(): Vector3[] {
   return Array.from({ length: MOST }, () => new Vector3());
 }
 
 const PARS = /* glsl */ `
-uniform int lampCount;
-uniform vec3 lampMiddle[ ${MOST} ];
-uniform vec3 lampAcross[ ${MOST} ];
-uniform vec3 lampUp[ ${MOST} ];
-uniform vec3 lampGlow[ ${MOST} ];
-uniform vec4 lampShape[ ${MOST} ];
-uniform vec2 lampWithin[ ${MOST} ];
+#if LAMPS > 0
+uniform vec3 lampMiddle[ LAMPS ];
+uniform vec3 lampAcross[ LAMPS ];
+uniform vec3 lampUp[ LAMPS ];
+uniform vec3 lampGlow[ LAMPS ];
+uniform vec4 lampShape[ LAMPS ];
+uniform vec2 lampWithin[ LAMPS ];
+#endif
 uniform sampler2D lampTable;
 uniform sampler2D lampAlbedo;
+
+#ifdef FINE_EDGES
 
 // share of a lobe that a flat shape fills, an octagon of the same area for a round one; everything in the lobe's own directions
 float lampFills( const in vec3 middle, const in vec3 across, const in vec3 up, const in bool round_ ) {
@@ -96,11 +139,29 @@ float lampFills( const in vec3 middle, const in vec3 across, const in vec3 up, c
 
 // the same of a shape with a hole
 float lampFills( const in mat3 to, const in vec3 middle, const in vec3 across, const in vec3 up, const in vec4 shape ) {
-	bool round_ = shape.x > 0.5;
-	float whole = lampFills( to * middle, to * across, to * up, round_ );
-	if ( shape.y > 0.0 ) whole -= lampFills( to * middle, to * ( across * shape.y ), to * ( up * shape.y ), round_ );
+	float whole = 0.0;
+	int rims = shape.y > 0.0 ? 2 : 1;
+	for ( int k = 0; k < rims; k ++ ) {
+		float size = k == 0 ? 1.0 : shape.y;
+		float filled = lampFills( to * middle, to * ( across * size ), to * ( up * size ), shape.x > 0.5 );
+		whole += k == 0 ? filled : - filled;
+	}
 	return max( whole, 0.0 );
 }
+
+#else
+
+// the same, as if the shape were round and stood square to the way there: right for what is small or far, and five times as quick
+float lampFills( const in mat3 to, const in vec3 middle, const in vec3 across, const in vec3 up, const in vec4 shape ) {
+	vec3 there = to * middle;
+	vec3 area = cross( to * across, to * up );
+	float away = inversesqrt( dot( there, there ) );
+	float seen = ( shape.x > 0.5 ? 1.0 : 1.27323954 ) * ( 1.0 - shape.y * shape.y ) * abs( dot( there, area ) ) * away * away * away;
+	float filled = seen / ( 1.0 + seen );
+	return max( filled * ( filled + there.z * away ) / ( filled + 1.0 ), 0.0 );
+}
+
+#endif
 
 // how bright a lamp is against its mean where a way from the origin meets it; alpha is the width of the lobe around that way
 float lampGrade( const in vec3 way, const in vec3 middle, const in vec3 across, const in vec3 up, const in vec4 shape, const in float alpha ) {
@@ -133,35 +194,43 @@ mat3 lampUpright( const in vec3 N, const in vec3 V ) {
 `;
 
 const LIT = /* glsl */ `
+#if LAMPS > 0
 {
 	mat3 upright = lampUpright( geometryNormal, geometryViewDir );
+	#ifndef MATTE
 	vec2 albedo;
 	mat3 lobe = lampLobe( geometryNormal, geometryViewDir, material.roughness, albedo ) * upright;
 	vec3 mirrored = material.specularColorBlended * albedo.x + ( material.specularF90 - material.specularColorBlended ) * albedo.y;
-	bool scatters = dot( material.diffuseContribution, vec3( 1.0 ) ) > 0.0;
-	bool mirrors = dot( mirrored, vec3( 1.0 ) ) > 1e-4;
 	vec3 bounced = reflect( - geometryViewDir, geometryNormal );
+	#endif
 	#ifdef USE_CLEARCOAT
 		vec2 coatAlbedo;
 		mat3 coatLobe = lampLobe( geometryClearcoatNormal, geometryViewDir, material.clearcoatRoughness, coatAlbedo ) * lampUpright( geometryClearcoatNormal, geometryViewDir );
 		vec3 coatMirrored = material.clearcoatF0 * coatAlbedo.x + ( material.clearcoatF90 - material.clearcoatF0 ) * coatAlbedo.y;
 		vec3 coatBounced = reflect( - geometryViewDir, geometryClearcoatNormal );
 	#endif
-	for ( int k = 0; k < lampCount; k ++ ) {
-		vec3 middle = ( viewMatrix * vec4( lampMiddle[ k ], 1.0 ) ).xyz - geometryPosition;
-		vec3 across = mat3( viewMatrix ) * lampAcross[ k ];
-		vec3 up = mat3( viewMatrix ) * lampUp[ k ];
-		vec4 shape = lampShape[ k ];
-		float ahead = dot( middle, normalize( cross( across, up ) ) );
-		if ( ahead <= 0.0 ) continue; // behind it
-		vec3 glow = lampGlow[ k ] * smoothstep( lampWithin[ k ].y, lampWithin[ k ].x, ahead / length( middle ) );
-		if ( scatters ) reflectedLight.directDiffuse += glow * material.diffuseContribution * lampFills( upright, middle, across, up, shape );
-		if ( mirrors ) reflectedLight.directSpecular += glow * mirrored * lampFills( lobe, middle, across, up, shape )
-			* lampGrade( bounced, middle, across, up, shape, material.roughness * material.roughness );
+	vec3 middle, across, up, glow;
+	vec4 shape;
+	float ahead;
+	#pragma unroll_loop_start
+	for ( int i = 0; i < LAMPS; i ++ ) {
+		middle = lampMiddle[ i ] - geometryPosition;
+		across = lampAcross[ i ];
+		up = lampUp[ i ];
+		shape = lampShape[ i ];
+		ahead = dot( middle, normalize( cross( across, up ) ) ); // less than nothing behind it
+		glow = ahead > 0.0 ? lampGlow[ i ] * smoothstep( lampWithin[ i ].y, lampWithin[ i ].x, ahead / length( middle ) ) : vec3( 0.0 );
+		reflectedLight.directDiffuse += glow * material.diffuseContribution * lampFills( upright, middle, across, up, shape );
+		#ifndef MATTE
+			reflectedLight.directSpecular += glow * mirrored * lampFills( lobe, middle, across, up, shape )
+				* lampGrade( bounced, middle, across, up, shape, material.roughness * material.roughness );
+		#endif
 		#ifdef USE_CLEARCOAT
 			clearcoatSpecularDirect += glow * coatMirrored * lampFills( coatLobe, middle, across, up, shape )
 				* lampGrade( coatBounced, middle, across, up, shape, material.clearcoatRoughness * material.clearcoatRoughness );
 		#endif
 	}
+	#pragma unroll_loop_end
 }
+#endif
 `;
