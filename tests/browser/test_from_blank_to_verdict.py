@@ -126,6 +126,16 @@ def test_from_a_pen_stroke_to_a_verdict(browser: Any, tmp_path: Path) -> None:
     picture = bench.taken(project)
     assert picture.size == (240, 160)
     assert np.asarray(picture).std() > 10, "a picture, not a flat field"
+    page.keyboard.press("m")
+    page.get_by_role("button", name="Take a contact sheet").click()
+    takes = f"/api/projects/{project}/takes"
+    bench.until(
+        lambda: [take["state"] for take in bench.get(takes)["takes"]] == ["done"] * 2, "the small take is there"
+    )
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Save the contact sheet").click()
+    with Image.open(download.value.path()) as sheet:
+        assert np.asarray(sheet.convert("L"))[60:-60, 60:-60].std() > 10, "the shot is on the sheet"
 
     # Review: hang it, pin a comment, decide
     bench.stage("Review")

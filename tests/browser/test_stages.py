@@ -99,6 +99,13 @@ def test_curvature_has_a_legend_and_a_value_under_the_pointer(bench: Bench) -> N
     assert re.match(r"−?\d+\.\d+ 1/mm", value.text_content() or "")
     page.keyboard.press("g")
     expect(page.get_by_text("1/mm², bulging")).to_be_visible()
+    page.keyboard.press("l")
+    value = page.locator("svg text").filter(has_text="radius")
+    bench.until(read, "the largest curvature is told with its radius")
+    told = re.match(r"(−?)(\d+\.\d+) 1/mm, radius (\d+\.\d+) mm", value.text_content() or "")
+    assert told is not None
+    assert float(told[3]) == pytest.approx(1 / float(told[2]), rel=0.02)
+    expect(page.get_by_test_id("bends along")).to_have_count(1)
 
 
 def test_a_lamp_alone_a_finish_and_the_camera_change_the_preview(bench: Bench) -> None:

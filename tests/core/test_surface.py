@@ -10,7 +10,7 @@ from hollow_marble.core.cage.measure import measure
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.skin import derivatives, evaluate, plan_skin
 from hollow_marble.core.cage.weld import weld, welded_mesh
-from hollow_marble.core.surface.curvature import curvature, skin_curvature
+from hollow_marble.core.surface.curvature import curvature, principal, skin_curvature
 from hollow_marble.core.surface.soundness import check_soundness, smallest_angles
 
 
@@ -52,6 +52,47 @@ def test_sphere_has_mean_one_over_r_and_gauss_one_over_r_squared() -> None:
     mean, gauss = curvature(found)
     assert np.allclose(mean, 1 / r, rtol=1e-5)
     assert np.allclose(gauss, 1 / r**2, rtol=1e-5)
+
+
+@pytest.mark.parametrize("form", ["cylinder", "cone", "torus", "saddle"])
+def test_principal_curvatures_and_their_directions(form: str) -> None:
+    """Closed forms (do Carmo 1976): 1/r about a cylinder; cot of half the angle over the distance to the axis's foot for a cone; 1/r and
+    cos v / (R + r cos v) for a torus; ± c / (1 + c² (u² + v²)) along the asymptotes' bisectors at a saddle's middle."""
+    r, big, slope, c = 7.0, 20.0, 0.6, 0.03
+    places = {
+        "cylinder": lambda u, v: np.stack([r * np.cos(u), r * np.sin(u), v], axis=-1),
+        "cone": lambda u, v: np.stack([slope * v * np.cos(u), slope * v * np.sin(u), -v], axis=-1)[..., [1, 0, 2]],
+        "torus": lambda u, v: np.stack(
+            [(big + r * np.cos(v)) * np.cos(u), (big + r * np.cos(v)) * np.sin(u), r * np.sin(v)], axis=-1
+        ),
+        "saddle": lambda u, v: np.stack([u, v, c * u * v], axis=-1),
+    }
+    found = _parametric(places[form])
+    at = found[:, 0]
+    bends = principal(found)
+    assert np.einsum("ij,ij->i", bends.along[:, 0], bends.along[:, 1]) == pytest.approx(0.0, abs=1e-9)
+    assert np.linalg.norm(bends.along, axis=2) == pytest.approx(1.0)
+    out = np.hypot(at[:, 0], at[:, 1])
+    round_ = np.stack([-at[:, 1], at[:, 0], 0 * out], axis=1) / out[:, None]
+    if form == "saddle":
+        mean, gauss = curvature(found)
+        assert bends.high * bends.low == pytest.approx(gauss, rel=1e-6)
+        assert (bends.high + bends.low) / 2 == pytest.approx(mean, abs=1e-9)
+        w = 1 + c**2 * (at[:, 0] ** 2 + at[:, 1] ** 2)
+        assert gauss == pytest.approx(-(c**2) / w**2, rel=1e-6)
+        return
+    if form == "torus":
+        outside = (out - big) / r
+        values = {"tube": 1 / r, "round": outside / out}
+        high, low = np.maximum(values["tube"], values["round"]), np.minimum(values["tube"], values["round"])
+        turned = bends.along[:, 1]  # the tube bends more everywhere
+    elif form == "cylinder":
+        high, low, turned = np.full(len(at), 1 / r), np.zeros(len(at)), bends.along[:, 0]
+    else:
+        high, low, turned = 1 / (out * np.sqrt(1 + slope**2)), np.zeros(len(at)), bends.along[:, 0]
+    assert bends.high == pytest.approx(high, rel=1e-5)
+    assert bends.low == pytest.approx(low, rel=1e-5, abs=1e-8)
+    assert np.abs((turned * round_).sum(axis=1)) == pytest.approx(1.0, abs=1e-6), "it runs around the axis"
 
 
 def test_cylinder_is_flat_along_its_axis() -> None:

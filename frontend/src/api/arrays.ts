@@ -10,6 +10,7 @@ type Kind<Array extends ArrayBufferView = ArrayBufferView> = new (
 const KINDS: Record<string, Kind> = {
   f4: Float32Array,
   f8: Float64Array,
+  i1: Int8Array,
   i2: Int16Array,
   i4: Int32Array,
   u1: Uint8Array,

@@ -22,16 +22,18 @@ api = Blueprint("surface", __name__, url_prefix="/api/projects/<project>/forms",
 
 @api.get("/<document>/parts/<part>/curvature")
 def curvature(path: shapes.InPart) -> Response:
-    """Mean (1/mm) and Gaussian (1/mm²) curvature at every mesh point, packed, with the range most of it lies in."""
+    """Mean, largest (1/mm) and Gaussian (1/mm²) curvature at every mesh point, with the direction of the largest (3 of 127ths), packed, and
+    with the range most of it lies in."""
     project = project_of(path)
     form, part = forms.part_of(project, path.document, path.part)
     found = application().workspace.evaluator(project).body(part, form.parts).curvature()
-    meta = {"mean": _range(found.mean), "gaussian": _range(found.gaussian), "exact": float(found.exact.mean())}
+    values = {"mean": found.mean, "gaussian": found.gaussian, "largest": found.largest}
+    meta = {name: _range(value) for name, value in values.items()} | {"exact": float(found.exact.mean())}
     return packed(
         meta,
         {
-            "mean": found.mean.astype(np.float32),
-            "gaussian": found.gaussian.astype(np.float32),
+            **{name: value.astype(np.float32) for name, value in values.items()},
+            "along": np.round(found.along * 127).astype(np.int8),
             "exact": found.exact.astype(np.uint8),
         },
     )

@@ -2,6 +2,7 @@ import { useEffect, useMemo, useRef } from "react";
 import { type BufferAttribute, DoubleSide, Mesh, Triangle, Vector3 } from "three";
 import type { Shapes } from "../../api/client";
 import { FormMissing } from "../../bench/Empty";
+import { useReading } from "../../ui/numbers/reading";
 import type { Spot } from "../../ui/pointing";
 import { cameraOf, onScreen, rayAt } from "../../view3d/orbit";
 import { Daylight, Plaster } from "../../view3d/Plaster";
@@ -9,7 +10,7 @@ import type { Shown } from "../../view3d/useParts";
 import { View3D } from "../../view3d/View3D";
 import { tr } from "../../words/words";
 import type { Finding } from "./cards";
-import { type CurvatureMap, colourOf, plain, type Quantity } from "./curvature";
+import { type CurvatureMap, colourOf, plain, type Quantity, unitOf } from "./curvature";
 import { StripeDial } from "./StripeDial";
 import { Striped } from "./Striped";
 import { type Reading, surfaceEye, useSurface, useSurfaceHand } from "./store";
@@ -29,11 +30,11 @@ export function SurfaceCanvas(props: CanvasProps) {
   const { form, parts, quantity, maps, range, findings } = props;
   const { probe, count, around, above } = useSurface();
   const across = useMemo(() => direction(around, above), [around, above]);
-  const hands = useReading(parts, maps, quantity);
+  const hands = useValueUnder(parts, maps, quantity);
   const scene = useMemo(
     () => (
       <>
-        {probe === "soundness" && <Daylight />}
+        {(probe === "soundness" || (quantity && maps.some((map) => !map))) && <Daylight />}
         {parts.map((shown, index) =>
           probe === "stripes" ? (
             <Striped key={shown.part.id} mesh={shown.mesh} count={count} across={across} />
@@ -60,13 +61,13 @@ export function SurfaceCanvas(props: CanvasProps) {
           <svg className="h-full w-full" role="presentation">
             {probe === "stripes" && <StripeDial height={size.height} />}
             {probe === "soundness" && <Findings findings={findings} size={size} />}
-            {quantity && <ReadValue unit={quantity === "mean" ? "1/mm" : "1/mm²"} />}
+            {quantity && <ReadValue quantity={quantity} />}
           </svg>
         )}
       >
         {scene}
       </View3D>
-      {quantity && <Legend range={range} unit={quantity === "mean" ? "1/mm" : "1/mm²"} />}
+      {quantity && <Legend range={range} unit={unitOf(quantity)} />}
       {form && !form.body.parts?.length && (
         <div className="text-page">
           <FormMissing
@@ -81,7 +82,7 @@ export function SurfaceCanvas(props: CanvasProps) {
 }
 
 /** Reads the value under the pointer, once a frame. */
-function useReading(parts: Shown[], maps: (CurvatureMap | undefined)[], quantity: Quantity | null) {
+function useValueUnder(parts: Shown[], maps: (CurvatureMap | undefined)[], quantity: Quantity | null) {
   const latest = useRef({ parts, maps, quantity });
   latest.current = { parts, maps, quantity };
   useEffect(() => useSurfaceHand.setState({ under: null }), [quantity, parts]);
@@ -124,22 +125,38 @@ function Findings({ findings, size }: { findings: Finding[]; size: { width: numb
   });
 }
 
-function ReadValue({ unit }: { unit: string }) {
+function ReadValue({ quantity }: { quantity: Quantity }) {
   const under = useSurfaceHand((hand) => hand.under);
+  const read = useReading();
   if (!under) return null;
+  const radius = quantity === "largest" && Math.abs(under.value) > 1e-6 ? 1 / Math.abs(under.value) : null;
   return (
-    <text
-      x={under.spot.x + 14}
-      y={under.spot.y - 10}
-      fontWeight={600}
-      fill="var(--ink)"
-      stroke="var(--paper)"
-      strokeWidth={4}
-      paintOrder="stroke"
-    >
-      {plain(under.value)} {unit}
-      {under.exact ? "" : tr(" (averaged)")}
-    </text>
+    <>
+      {under.along && (
+        <line
+          data-testid="bends along"
+          x1={under.along[0].x}
+          y1={under.along[0].y}
+          x2={under.along[1].x}
+          y2={under.along[1].y}
+          stroke="var(--ink)"
+          strokeWidth={2}
+        />
+      )}
+      <text
+        x={under.spot.x + 14}
+        y={under.spot.y - 10}
+        fontWeight={600}
+        fill="var(--ink)"
+        stroke="var(--paper)"
+        strokeWidth={4}
+        paintOrder="stroke"
+      >
+        {plain(under.value)} {unitOf(quantity)}
+        {radius !== null && radius < 100_000 && tr`, radius ${read.length(radius, 1)}`}
+        {under.exact ? "" : tr(" (averaged)")}
+      </text>
+    </>
   );
 }
 
@@ -171,10 +188,18 @@ function valueAt(
     const shares = Triangle.getBarycoord(hit.point, place(a), place(b), place(c), new Vector3());
     if (!shares) return;
     const value = corners.reduce((sum, corner, k) => sum + shares.getComponent(k) * map[quantity][corner]!, 0);
-    found = { value, exact: corners.every((corner) => map.exact[corner]! === 1), spot };
+    const exact = corners.every((corner) => map.exact[corner]! === 1);
+    const way = new Vector3(...[0, 1, 2].map((k) => map.along[3 * a + k]! / 127)).multiplyScalar(ALONG * hit.distance);
+    const ends = [-1, 1].map((sign) =>
+      onScreen(camera, hit.point.clone().addScaledVector(way, sign), spot.width, spot.height),
+    );
+    found = { value, exact, spot, along: quantity === "largest" && exact ? [ends[0]!, ends[1]!] : null };
   });
   return found;
 }
+
+/** Half the length of the line that tells a direction, as a share of the distance it is seen from. */
+const ALONG = 0.025;
 
 function Legend({ range, unit }: { range: number; unit: string }) {
   const steps = 24;

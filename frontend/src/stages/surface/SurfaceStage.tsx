@@ -11,19 +11,21 @@ import { useAddressedOrbit } from "../../view3d/useAddressedOrbit";
 import { extentOf, useSkins } from "../../view3d/useParts";
 import { tr } from "../../words/words";
 import { CurvatureCard, type Finding, SoundnessCard, StripesCard } from "./cards";
-import { paint, type Quantity, useCurvature } from "./curvature";
+import { paint, quantityOf, useCurvature } from "./curvature";
 import { SurfaceCanvas } from "./SurfaceCanvas";
 import { surfaceEye, useSurface } from "./store";
 
 const PROBES = [
-  ["stripes", tr("Stripes"), "Look for flaws", "z"],
-  ["mean", tr("Mean curvature"), "Look for flaws", "m"],
-  ["gaussian", tr("Gaussian curvature"), "Look for flaws", "g"],
+  ["stripes", tr("Stripes"), "Flaws", "z"],
+  ["largest", tr("Largest curvature"), "Flaws", "l"],
+  ["mean", tr("Mean curvature"), "Flaws", "m"],
+  ["gaussian", tr("Gaussian curvature"), "Flaws", "g"],
   ["soundness", tr("Soundness"), "Check", "c"],
 ] as const;
 
 const DOES = {
   stripes: tr("Stripes of light run over the skin; where they kink, the surface does."),
+  largest: tr("Colours tell how small the radius is where the skin bends most, and a line along which way."),
   mean: tr("Colours tell where the skin bulges and where it is hollow."),
   gaussian: tr("Colours tell domes from saddles."),
   soundness: tr("Look for holes, crossings and slivers."),
@@ -36,7 +38,7 @@ export default function SurfaceStage({ project, documents }: StageProps) {
   const state = useSurface();
   const { set, probe } = state;
   const parts = useSkins(project, row.id, data);
-  const quantity: Quantity | null = probe === "mean" || probe === "gaussian" ? probe : null;
+  const quantity = quantityOf(probe);
   const maps = useCurvature(project, row.id, parts, quantity !== null);
 
   useAddressedOrbit("Surface", surfaceEye, data, parts);

@@ -4,7 +4,7 @@ import { NumberField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
 import type { Shown } from "../../view3d/useParts";
 import { tr } from "../../words/words";
-import { type CurvatureMap, plain, type Quantity } from "./curvature";
+import { type CurvatureMap, plain, type Quantity, unitOf } from "./curvature";
 import { useSurface } from "./store";
 
 export type Finding = Shapes["FindingShape"];
@@ -33,6 +33,12 @@ export function StripesCard() {
   );
 }
 
+const TITLES: Record<Quantity, string> = {
+  mean: tr("Mean curvature"),
+  gaussian: tr("Gaussian curvature"),
+  largest: tr("Largest curvature"),
+};
+
 /** The range of a curvature part by part, and where its legend ends. */
 export function CurvatureCard(props: {
   quantity: Quantity;
@@ -44,9 +50,9 @@ export function CurvatureCard(props: {
 }) {
   const { quantity, range, maps, parts, chosen, onRange } = props;
   const read = useReading();
-  const unit = quantity === "mean" ? "1/mm" : "1/mm²";
+  const unit = unitOf(quantity);
   return (
-    <Card title={quantity === "mean" ? tr("Mean curvature") : tr("Gaussian curvature")} aside={unit}>
+    <Card title={TITLES[quantity]} aside={unit}>
       {parts.map(({ part }, index) => {
         const values = maps[index]?.[quantity];
         if (!values) return null;
@@ -66,8 +72,8 @@ export function CurvatureCard(props: {
         value={range}
         min={0.00001}
         max={100}
-        step={quantity === "mean" ? 0.005 : 0.0005}
-        digits={quantity === "mean" ? 3 : 5}
+        step={quantity === "gaussian" ? 0.0005 : 0.005}
+        digits={quantity === "gaussian" ? 5 : 3}
         unit={unit}
         onChange={onRange}
       />
@@ -76,7 +82,7 @@ export function CurvatureCard(props: {
           {tr("Follow the largest part")}
         </Button>
       )}
-      {quantity === "mean" && <Row label={tr("Radius at the legend’s end")}>{read.length(1 / range, 1)}</Row>}
+      {quantity !== "gaussian" && <Row label={tr("Radius at the legend’s end")}>{read.length(1 / range, 1)}</Row>}
       <p className="pt-1 text-quiet">
         {tr("Exact from the limit surface; at odd points, where curvature is not defined, the mean of the neighbours.")}
       </p>

@@ -6,11 +6,18 @@ import type { Shown } from "../../view3d/useParts";
 export interface CurvatureMap {
   mean: Float32Array;
   gaussian: Float32Array;
+  largest: Float32Array;
+  /** Direction of the largest, 3 of 127ths a point. */
+  along: Int8Array;
   exact: Uint8Array;
-  meta: { mean: number; gaussian: number; exact: number };
+  meta: Record<Quantity, number> & { exact: number };
 }
 
-export type Quantity = "mean" | "gaussian";
+export const QUANTITIES = ["mean", "gaussian", "largest"] as const;
+export type Quantity = (typeof QUANTITIES)[number];
+
+export const quantityOf = (probe: string): Quantity | null => QUANTITIES.find((name) => name === probe) ?? null;
+export const unitOf = (quantity: Quantity) => (quantity === "gaussian" ? "1/mm²" : "1/mm");
 
 /** Curvature of the shown parts, worked out by the server from exact derivatives. */
 export function useCurvature(project: string, form: string, shown: Shown[], on: boolean): (CurvatureMap | undefined)[] {
@@ -27,6 +34,8 @@ export function useCurvature(project: string, form: string, shown: Shown[], on: 
           meta: packed.meta,
           mean: packed.array("mean", Float32Array),
           gaussian: packed.array("gaussian", Float32Array),
+          largest: packed.array("largest", Float32Array),
+          along: packed.array("along", Int8Array),
           exact: packed.array("exact", Uint8Array),
         };
       },

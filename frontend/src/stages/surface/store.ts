@@ -3,8 +3,9 @@ import { ofProject } from "../../bench/ofProject";
 import type { Spot } from "../../ui/pointing";
 import { eyeIn } from "../../view3d/eye";
 import { lookFrom, type Orbit } from "../../view3d/orbit";
+import type { Quantity } from "./curvature";
 
-export type Probe = "stripes" | "mean" | "gaussian" | "soundness";
+export type Probe = "stripes" | Quantity | "soundness";
 
 interface SurfaceState {
   probe: Probe;
@@ -15,7 +16,7 @@ interface SurfaceState {
   part: string | null;
   place: [number, number, number] | null;
   /** End of the colour legend, 1/mm and 1/mm²; null follows the largest part. */
-  ends: { mean: number | null; gaussian: number | null };
+  ends: Record<Quantity, number | null>;
   set: (state: Partial<Omit<SurfaceState, "set">>) => void;
 }
 
@@ -27,7 +28,7 @@ export const useSurface = ofProject(
     above: 70,
     part: null,
     place: null,
-    ends: { mean: null, gaussian: null },
+    ends: { mean: null, gaussian: null, largest: null },
     set: (state) => set(state),
   })),
 );
@@ -37,6 +38,13 @@ export interface Reading {
   value: number;
   exact: boolean;
   spot: Spot;
+  /** Two places on the screen, along which the surface bends most. */
+  along: [Point, Point] | null;
+}
+
+interface Point {
+  x: number;
+  y: number;
 }
 
 /** What changes with every movement of the hand. */
