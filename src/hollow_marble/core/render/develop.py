@@ -16,12 +16,13 @@ MOST_AT_ONCE = 16
 
 
 def next_pass(done: int, wanted: int) -> int:
-    """How many samples a pixel the next pass takes: a quarter of what is there, so that passes of both halves weigh alike.
+    """How many samples a pixel the next pass takes: a quarter of what is there, so that passes of both halves weigh alike; one at first, so
+    that something is seen soon.
 
     A power of two: the renderer adds such samples of a pixel in one order, others in that of its threads, and the same take would come
     out a little different each time.
     """
-    most = min(max(done // 4, 2), MOST_AT_ONCE, wanted - done)
+    most = min(max(done // 4, 1 if done < 4 else 2), MOST_AT_ONCE, wanted - done)
     return int(2 ** math.floor(math.log2(most)))
 
 
