@@ -14,7 +14,7 @@ from hollow_marble.exchange.pictures import png
 from hollow_marble.web.events import Broker
 from hollow_marble.web.packing import pack
 
-TYPES = {"f4": "<f4", "f8": "<f8", "i2": "<i2", "i4": "<i4", "u1": "u1", "u4": "<u4"}
+TYPES = {"i1": "i1", "f4": "<f4", "f8": "<f8", "i2": "<i2", "i4": "<i4", "u1": "u1", "u4": "<u4"}
 
 
 def unpack(data: bytes) -> tuple[dict[str, Any], dict[str, np.ndarray]]:
