@@ -23,24 +23,6 @@ class Curvature:
     exact: NDArray[np.bool_]
 
 
-def curvature(derivatives: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Mean and Gaussian curvature from (N, 6, 3) position, u, v, uu, uv, vv (do Carmo 1976, section 3-3).
-
-    Points where the tangents are parallel get NaN.
-    """
-    _, u, v, uu, uv, vv = derivatives.transpose(1, 0, 2)
-    normal = np.cross(u, v)
-    length = np.linalg.norm(normal, axis=1)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        normal = normal / length[:, None]
-        e, f, g = (np.einsum("ij,ij->i", a, b) for a, b in ((u, u), (u, v), (v, v)))
-        l, m, n = (np.einsum("ij,ij->i", normal, d) for d in (uu, uv, vv))
-        area = e * g - f * f
-        gaussian = (l * n - m * m) / area
-        mean = -(e * n - 2 * f * m + g * l) / (2 * area)
-    return mean, gaussian
-
-
 @dataclass(frozen=True)
 class Principal:
     """high, low (N,) 1/mm, the most and the least the surface bulges along any direction; along (N, 2, 3) these directions, of length 1 and
@@ -73,14 +55,19 @@ def principal(derivatives: NDArray[np.float64]) -> Principal:
     return Principal(middle + half, middle - half, np.stack([x * one + y * other, -y * one + x * other], axis=1))
 
 
+def curvature(bends: Principal) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Mean and Gaussian curvature: half the sum and the product of the principal ones."""
+    return (bends.high + bends.low) / 2, bends.high * bends.low
+
+
 def skin_curvature(plan: SkinPlan, derivatives: NDArray[np.float64]) -> Curvature:
     """Curvature over a whole skin.
 
     At odd points and corners it is unbounded or undefined; there the mean of the neighbouring grid points is given
     and `exact` is False.
     """
-    mean, gaussian = curvature(derivatives)
     bends = principal(derivatives)
+    mean, gaussian = curvature(bends)
     lower = np.abs(bends.low) > np.abs(bends.high)
     largest = np.where(lower, bends.low, bends.high)
     along = np.where(lower[:, None], bends.along[:, 1], bends.along[:, 0])

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Iterable
+from typing import Literal, get_args
 
 from pydantic import Field
 
@@ -29,14 +30,18 @@ class KeepShot(Frozen):
     def applied_to(self, studio: Studio) -> Studio:
         if any(shot.name == self.name for shot in studio.shots):
             raise HollowMarbleError(f"There is a shot named {self.name} already. Choose another name.")
-        shot = Shot(**self.model_dump(exclude={"kind"}), setting=studio.setting, colourways=_worn(studio))
+        shot = Shot(
+            **self.model_dump(exclude={"kind"}),
+            setting=studio.setting,
+            colourways=_worn(studio.setting, studio.colourways),
+        )
         return studio.model_copy(update={"shots": (*studio.shots, shot)})
 
 
-def _worn(studio: Studio) -> tuple[Colourway, ...]:
-    """The colourways that units of the setting wear."""
-    worn = {unit.colourway for unit in studio.setting.units}
-    return tuple(way for way in studio.colourways if way.id in worn)
+def _worn(setting: Setting, ways: Iterable[Colourway]) -> tuple[Colourway, ...]:
+    """Those of some colourways that units of a setting wear."""
+    worn = {unit.colourway for unit in setting.units}
+    return tuple(way for way in ways if way.id in worn)
 
 
 class DuplicateShot(Frozen):
@@ -81,21 +86,20 @@ class ChangeShot(Frozen):
     def applied_to(self, studio: Studio) -> Studio:
         shot = find(studio.shots, self.id, "shot")
         fields: dict[str, object] = given(name=self.name, width=self.width, height=self.height)
-        if self.update and self.only is None:
-            fields |= given(setting=studio.setting, form_edit=self.form_edit, colourways=_worn(studio))
-        elif self.update:
-            fields |= self._some(studio, shot)
+        if self.update:
+            fields |= self._renewed(studio, shot)
         return studio.model_copy(update={"shots": replaced(studio.shots, shot.model_copy(update=fields))})
 
-    def _some(self, studio: Studio, shot: Shot) -> dict[str, object]:
-        chosen = set(self.only or ())
+    def _renewed(self, studio: Studio, shot: Shot) -> dict[str, object]:
+        """Fields of the shot with what it takes in."""
+        chosen = set(get_args(Kept) if self.only is None else self.only)
         names = (chosen - {"form"}) | ({"zones"} if "finishes" in chosen else set())
         setting = shot.setting.model_copy(update={name: getattr(studio.setting, name) for name in names})
-        kept = {} if "finishes" in chosen else {way.id: way for way in shot.colourways}
-        worn = {unit.colourway for unit in setting.units}
-        ways = tuple(kept.get(way.id, way) for way in studio.colourways if way.id in worn)
-        gone = tuple(way for way in kept.values() if way.id in worn and way not in ways)
-        return given(setting=setting, form_edit=self.form_edit if "form" in chosen else None, colourways=ways + gone)
+        # finishes that are not taken in stay as they were kept, those of colourways too
+        kept = () if "finishes" in chosen else shot.colourways
+        ways = {way.id: way for way in (*studio.colourways, *kept)}
+        worn = _worn(setting, ways.values())
+        return given(setting=setting, form_edit=self.form_edit if "form" in chosen else None, colourways=worn)
 
 
 class OpenShot(Frozen):
