@@ -46,7 +46,7 @@ def test_a_liquid_and_its_vessel_become_three_skins_without_air_between() -> Non
     other = body_of(manifold3d.Manifold.cube([5, 5, 5]), Made("scatter", (0.5, 0.5, 0.5)))
     skins = poured([vessel, other, water])
     assert skins[0] is other, "what is neither stays as it is"
-    glass, between, free = skins[1:]
+    between, free, glass = skins[1:]
     assert between.beyond == GLASS
     wet = np.pi * 27**2 + 2 * np.pi * 27 * 37
     assert area(between) == pytest.approx(wet, rel=0.02)
@@ -57,6 +57,36 @@ def test_a_liquid_and_its_vessel_become_three_skins_without_air_between() -> Non
     facing = between.normals[between.triangles[:, 0]][:, :2]
     low = between.points[between.triangles].mean(axis=1)[:, 2] > 5
     assert ((out * facing).sum(axis=1)[low] > 0).all(), "it faces out of the liquid, into the glass"
+
+
+def test_a_thin_wall_holds_the_liquid() -> None:
+    """A glass of 0.7 mm, thinner than the liquid clings: none comes out on its far side."""
+    cylinder = manifold3d.Manifold.cylinder
+    vessel = cylinder(60, 30, 30, 128) - cylinder(60, 29.3, 29.3, 128).translate([0, 0, 0.7])
+    water = cylinder(36, 29.2, 29.2, 128).translate([0, 0, 0.8])
+    between, free, *glass = poured([body_of(vessel, GLASS), body_of(water, WATER)])
+    assert np.hypot(*free.points[:, :2].T).max() < 29.4
+    assert free.points[:, 2].min() > 30, "only its level is free"
+    wet = np.pi * 29.3**2 + 2 * np.pi * 29.3 * 36.1
+    assert area(between) == pytest.approx(wet, rel=0.02)
+    whole = np.pi * 30**2 * 2 + 2 * np.pi * 30 * 60 + 2 * np.pi * 29.3 * 59.3
+    assert sum(area(skin) for skin in glass) == pytest.approx(whole - wet, rel=0.02), "it has no hole"
+    for skin in glass:
+        a, b, c = skin.points[skin.triangles].transpose(1, 0, 2)
+        assert (np.cross(b - a, c - a) * skin.normals[skin.triangles[:, 0]]).sum(axis=1).min() > -1e-3
+
+
+def test_two_liquids_stand_in_one_vessel() -> None:
+    """Oil on water, 0.2 mm apart: each wets the wall where it stands."""
+    cylinder = manifold3d.Manifold.cylinder
+    vessel, water = beaker()
+    oil = cylinder(10, 26.6, 26.6, 256).translate([0, 0, 41.5])
+    skins = poured([body_of(vessel, GLASS), body_of(water, WATER), body_of(oil, WATER)])
+    betweens = [skin for skin in skins if skin.beyond == GLASS]
+    assert [area(skin) for skin in betweens] == pytest.approx(
+        [np.pi * 27**2 + 2 * np.pi * 27 * 37, 2 * np.pi * 27 * 10], rel=0.1
+    )
+    assert skins[-1].surface.made == GLASS
 
 
 def test_a_liquid_beside_its_vessel_stays_by_itself() -> None:

@@ -37,31 +37,27 @@ def poured(bodies: list[Body]) -> list[Body]:
     vessels = [body for body in bodies if body.surface.made.base == "glass" and not body.surface.made.liquid]
     if not liquids or not vessels:
         return bodies
-    rest = [body for body in bodies if body not in liquids and body not in vessels]
-    skins: list[Body] = []
-    for liquid in liquids:
-        touched = [vessel for vessel in vessels if _near(liquid, vessel)]
+    skins = [body for body in bodies if body not in liquids and body not in vessels]
+    touching = [(liquid, [vessel for vessel in vessels if _near(liquid, vessel)]) for liquid in liquids]
+    glass = {id(vessel): _Solid.of(vessel) for _, touched in touching for vessel in touched}
+    dry, spilt = dict(glass), []
+    for liquid, touched in touching:
         if not touched:
             skins.append(liquid)
             continue
-        solid = _Solid.of(_clinging(liquid, touched))
+        inside, reaching = _Solid.of(liquid), _Solid.of(_clinging(liquid, touched))
+        held = reaching
         for vessel in touched:
-            glass = _Solid.of(vessel)
-            # what is left of the vessel is the next liquid's to touch
-            vessels[_at(vessels, vessel)] = (glass - solid).skin(glass, vessel)
-            held = solid - glass
-            between = held.skin(glass, vessel)
-            if len(between.triangles):
-                skins.append(
-                    replace(between, normals=-between.normals, surface=liquid.surface, beyond=vessel.surface.made)
-                )
-            solid = held.made_of(solid)
-        skins.append(solid.skin(solid, liquid))
-    return rest + [skin for skin in vessels + skins if len(skin.triangles)]
-
-
-def _at(bodies: list[Body], body: Body) -> int:
-    return next(k for k, other in enumerate(bodies) if other is body)
+            held, beyond = (held - glass[id(vessel)]).parted(inside)
+            # where it reached through a thin wall, the far side of that is dry all the same
+            spilt.append(beyond.skin(glass[id(vessel)], vessel, turned=True))
+            dry[id(vessel)] -= reaching
+        for vessel in touched:
+            between = held.skin(glass[id(vessel)], vessel)
+            skins.append(replace(between, normals=-between.normals, surface=liquid.surface, beyond=vessel.surface.made))
+        skins.append(held.skin(held, liquid))
+    skins += [dry[id(body)].skin(glass[id(body)], body) if id(body) in glass else body for body in vessels]
+    return [skin for skin in skins + spilt if len(skin.triangles)]
 
 
 def _near(liquid: Body, vessel: Body) -> bool:
@@ -121,11 +117,18 @@ class _Solid:
     def __sub__(self, other: _Solid) -> _Solid:
         return _Solid(self.solid - other.solid, self.ident)
 
-    def made_of(self, other: _Solid) -> _Solid:
-        return _Solid(self.solid, other.ident)
+    def parted(self, other: _Solid) -> tuple[_Solid, _Solid]:
+        """The pieces of it that another has a share in, and those that it has none in."""
+        import manifold3d
 
-    def skin(self, of: _Solid, body: Body) -> Body:
-        """What of its surface comes from a body."""
+        pieces = self.solid.decompose()
+        shared = [not (piece ^ other.solid).is_empty() for piece in pieces]
+        both = ([p for p, has in zip(pieces, shared, strict=True) if has is which] for which in (True, False))
+        one, rest = (_Solid(manifold3d.Manifold.compose(some), self.ident) for some in both)
+        return one, rest
+
+    def skin(self, of: _Solid, body: Body, *, turned: bool = False) -> Body:
+        """What of its surface comes from a body; `turned` looks the other way, as what was cut off by the body does."""
         mesh = self.solid.to_mesh()
         runs = list(zip(mesh.run_original_id, mesh.run_index[:-1], mesh.run_index[1:], strict=True))
         pieces = [mesh.tri_verts[begin // 3 : end // 3] for ident, begin, end in runs if ident == of.ident]
@@ -136,6 +139,6 @@ class _Solid:
             body,
             points=rows[:, :3],
             normals=rows[:, 3:6] / np.maximum(np.linalg.norm(rows[:, 3:6], axis=1, keepdims=True), 1e-9),
-            triangles=numbers.reshape(-1, 3).astype(np.uint32),
+            triangles=numbers.reshape(-1, 3)[:, :: -1 if turned else 1].astype(np.uint32),
             texture=rows[:, 6:8] if body.texture is not None else None,
         )

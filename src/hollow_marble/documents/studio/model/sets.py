@@ -225,43 +225,38 @@ class PictureBehind(_Set):
         return [wall, floor(4 * self.width, self.depth, max(self.depth, front), self.colour)]
 
 
-class Black(_Set):
+class _Endless(_Set):
+    """A floor of one colour that goes on beyond every frame."""
+
+    floor_colour: ClassVar[str]
+
+    def pieces(self, front: float) -> list[Piece]:
+        return [floor(20_000.0, 8_000.0, max(8_000.0, front), self.floor_colour)]
+
+    @property
+    def endless(self) -> bool:
+        return True
+
+
+class Black(_Endless):
     """Nothing but black. The product stands on a black floor that mirrors as much as the ground says."""
 
     kind: Literal["black"] = "black"
-
-    def pieces(self, front: float) -> list[Piece]:
-        return [floor(20_000.0, 8_000.0, max(8_000.0, front), "#000000")]
-
-    @property
-    def endless(self) -> bool:
-        return True
+    floor_colour: ClassVar[str] = "#000000"
 
 
-class White(_Set):
+class White(_Endless):
     """Nothing but white: the ground and what is behind are white in the picture, whatever the lamps do."""
 
     kind: Literal["white"] = "white"
-
-    def pieces(self, front: float) -> list[Piece]:
-        return [floor(20_000.0, 8_000.0, max(8_000.0, front), "#FFFFFF")]
-
-    @property
-    def endless(self) -> bool:
-        return True
+    floor_colour: ClassVar[str] = "#FFFFFF"
 
 
-class ShadowOnly(_Set):
+class ShadowOnly(_Endless):
     """Nothing but the product and its shadow, in a transparent picture."""
 
     kind: Literal["shadow"] = "shadow"
-
-    def pieces(self, front: float) -> list[Piece]:
-        return [floor(20_000.0, 8_000.0, max(8_000.0, front), "#C8C8C8")]
-
-    @property
-    def endless(self) -> bool:
-        return True
+    floor_colour: ClassVar[str] = "#C8C8C8"
 
 
 Set = Annotated[
