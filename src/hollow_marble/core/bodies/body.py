@@ -15,7 +15,7 @@ from hollow_marble.core.cage.measure import Size, measure
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.weld import welded_mesh
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.core.surface.curvature import Curvature
+from hollow_marble.core.surface.probed import Probed
 
 Points = NDArray[np.float64]
 
@@ -140,9 +140,9 @@ class Body(ABC):
         """(P,) number of the mesh point that lies over each point of its cage, -1 where none does."""
         return np.empty(0, np.int32)
 
-    def curvature(self) -> Curvature:
-        """Curvature at every point of its mesh."""
-        raise HollowMarbleError("It is a still body of flat triangles, so it has no curvature to show.")
+    @abstractmethod
+    def probed(self) -> Probed:
+        """Its surface as probes read it, as fine as the body is worked on."""
 
     def strained(self) -> list[Strained]:
         """Faces with too few divisions, worst first."""

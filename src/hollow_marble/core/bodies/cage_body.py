@@ -16,7 +16,7 @@ from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, face
 from hollow_marble.core.cage.skin import Skin, SkinPlan, derivatives, empty_skin, evaluate, evaluate_patches, plan_skin
 from hollow_marble.core.cage.weld import weld
 from hollow_marble.core.shelf import Shelf
-from hollow_marble.core.surface.curvature import Curvature, skin_curvature
+from hollow_marble.core.surface.probed import Probed, normals_of
 
 FINEST = 6
 _LEAST_SEEN = 3
@@ -71,9 +71,25 @@ class CageBody(Body):
         evaluate_patches(plan, cage.points, patches, skin)
         return cage, self._of(plan, skin, self.level), patches
 
-    def curvature(self) -> Curvature:
-        plan = self.plan(self.level)
-        return skin_curvature(plan, derivatives(plan, self.cage.points))
+    def probed(self) -> Probed:
+        return self.shelf.get("probed", (self.key, self.level), self._probed)
+
+    def _probed(self) -> Probed:
+        plan, mesh = self.plan(self.level), self.mesh()
+        exact = derivatives(plan, self.cage.points)
+        return Probed(
+            exact[:, 0],
+            normals_of(exact, mesh.normal_vectors()),
+            mesh.triangles.astype(np.int64),
+            mesh.triangle_faces().astype(np.int64),
+            mesh.face_keys,
+            mesh.edges.astype(np.int64),
+            mesh.joined(),
+            exact,
+            plan.curved,
+            off_chord(plan, mesh.positions) / 4,
+            self.closed,
+        )
 
     def strained(self) -> list[Strained]:
         plan, mesh = self.plan(self.level), self.mesh()
@@ -131,6 +147,12 @@ def level_for(plan: SkinPlan, positions: NDArray[np.float32], tolerance: float) 
     B-spline, Piegl & Tiller 1997, chapter 5). How far every other point of the grids lies beside the chord of its neighbours is
     that amount one level before; a quarter is added for odd points, where it shrinks more slowly.
     """
+    worst = 1.25 * off_chord(plan, positions)
+    return plan.level - 1 + max(0, math.ceil(math.log(max(worst / tolerance, 1.0), 4.0)))
+
+
+def off_chord(plan: SkinPlan, positions: NDArray[np.float32]) -> float:
+    """How far, at most, every other point of a skin's grids lies beside the chord of its neighbours, mm."""
     off = 0.0
     for width in np.unique(plan.widths).tolist():
         if width < 3:
@@ -143,5 +165,4 @@ def level_for(plan: SkinPlan, positions: NDArray[np.float32], tolerance: float) 
             beside = lines[:, :, 1::2] - one
             beside = beside - (beside * along).sum(axis=-1, keepdims=True) * along
             off = max(off, float(np.linalg.norm(beside, axis=-1).max()))
-    worst = 1.25 * off
-    return plan.level - 1 + max(0, math.ceil(math.log(max(worst / tolerance, 1.0), 4.0)))
+    return off

@@ -13,6 +13,7 @@ from hollow_marble.core.bodies.body import Body, BodyMesh, Points
 from hollow_marble.core.cage.weld import joined_corners
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.shelf import Shelf
+from hollow_marble.core.surface.probed import Probed, probed_mesh
 
 MOST_TRIANGLES = 2_000_000
 MEDIA = "application/x-npz"
@@ -38,6 +39,12 @@ class StillBody(Body):
 
     def mesh(self, tolerance: float | None = None) -> BodyMesh:
         return self.shelf.get("mesh", (self.key, 0), self._mesh)
+
+    def probed(self) -> Probed:
+        return self.shelf.get("probed", (self.key, 0), self._probed)
+
+    def _probed(self) -> Probed:
+        return probed_mesh(self.points, self.triangles.astype(np.int64), self.closed)
 
     def stood(self, key: str, place: Callable[[Points], Points], turned_over: bool) -> StillBody:
         triangles = np.ascontiguousarray(self.triangles[:, ::-1]) if turned_over else self.triangles

@@ -10,6 +10,8 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
+from hollow_marble.core.surface.nearest import pierced
+
 SMALLEST_ANGLE = 1.0
 """Degrees below which a triangle is a sliver."""
 
@@ -153,9 +155,7 @@ def _pierced(points, triangles, low, high, members, starts):  # noqa: C901 — o
                     a, b = triangles[s, k], triangles[s, (k + 1) % 3]
                     if a > b:
                         continue
-                    hit = _segment_hit(
-                        points[a], points[b], points[triangles[t, 0]], points[triangles[t, 1]], points[triangles[t, 2]]
-                    )
+                    hit = _segment_hit(points[a], points[b], points[triangles[t]])
                     if hit >= 0.0:
                         if count == len(places):
                             more = np.empty((2 * count, 3))
@@ -168,27 +168,11 @@ def _pierced(points, triangles, low, high, members, starts):  # noqa: C901 — o
 
 
 @njit(cache=True, nogil=True)
-def _segment_hit(p, q, a, b, c):
-    """Parameter along p-q where it pierces the triangle's inside, -1 where it does not (Moller & Trumbore 1997)."""
-    d0, d1, d2 = q[0] - p[0], q[1] - p[1], q[2] - p[2]
-    e0, e1, e2 = b[0] - a[0], b[1] - a[1], b[2] - a[2]
-    f0, f1, f2 = c[0] - a[0], c[1] - a[1], c[2] - a[2]
-    h0, h1, h2 = d1 * f2 - d2 * f1, d2 * f0 - d0 * f2, d0 * f1 - d1 * f0
-    det = e0 * h0 + e1 * h1 + e2 * h2
-    if abs(det) < 1e-14:
-        return -1.0
-    s0, s1, s2 = p[0] - a[0], p[1] - a[1], p[2] - a[2]
-    u = (s0 * h0 + s1 * h1 + s2 * h2) / det
-    if u < 1e-9 or u > 1 - 1e-9:
-        return -1.0
-    g0, g1, g2 = s1 * e2 - s2 * e1, s2 * e0 - s0 * e2, s0 * e1 - s1 * e0
-    v = (d0 * g0 + d1 * g1 + d2 * g2) / det
-    if v < 1e-9 or u + v > 1 - 1e-9:
-        return -1.0
-    t = (f0 * g0 + f1 * g1 + f2 * g2) / det
-    if t < 1e-9 or t > 1 - 1e-9:
-        return -1.0
-    return t
+def _segment_hit(p, q, triangle):
+    """Parameter along p-q where it pierces the triangle's inside, -1 where it does not."""
+    t, u, v = pierced(p[0], p[1], p[2], q[0] - p[0], q[1] - p[1], q[2] - p[2], triangle)
+    inside = 1e-9 <= t <= 1 - 1e-9 and u >= 1e-9 and v >= 1e-9 and u + v <= 1 - 1e-9
+    return t if inside else -1.0
 
 
 def _clusters(edges: NDArray[np.int64], count: int) -> list[NDArray[np.int64]]:
