@@ -29,7 +29,9 @@ def derived(place: Place, u: np.ndarray, v: np.ndarray, h: float = 1e-3) -> np.n
     return np.stack([place(u, v), first(h, 0), first(0, h), second(h, 0), mixed, second(0, h)], axis=1)
 
 
-def patches(made: Sequence[tuple[Place, Range, Range]], steps: tuple[int, int] = (24, 24), closed: bool = False) -> Probed:
+def patches(
+    made: Sequence[tuple[Place, Range, Range]], steps: tuple[int, int] = (24, 24), closed: bool = False
+) -> Probed:
     """Patches over ranges of u and v, joined where their points come to lie on one another."""
     wide, tall = steps
     derivatives, triangles, faces, rims = [], [], [], []
@@ -72,7 +74,8 @@ def sphere(r: float, steps: tuple[int, int] = (96, 48), middle: tuple[float, flo
 
     made = patches([(place, (0, 2 * np.pi), (-np.pi / 2, np.pi / 2))], steps, closed=True)
     normals = (made.points - middle) / r
-    return Probed(**{**made.__dict__, "normals": normals})
+    off = r * (1 - np.cos(np.pi / steps[0]) * np.cos(np.pi / 2 / steps[1]))
+    return Probed(**{**made.__dict__, "normals": normals, "tolerance": off})
 
 
 def cylinder(r: float, tall: float, steps: tuple[int, int] = (96, 24)) -> Probed:

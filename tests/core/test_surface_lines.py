@@ -7,7 +7,7 @@ import pytest
 
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.surface.highlight import LineLights, highlight_lines, isophotes, line_lights, reflection_lines
-from hollow_marble.core.surface.sections import rows, sections
+from hollow_marble.core.surface.sections import sections, whole_rows
 from tests.core.surfaces import cylinder, patches, sphere, torus
 
 X, Y, Z = np.eye(3)
@@ -25,7 +25,7 @@ def test_on_a_sphere_a_highlight_line_lies_in_the_plane_of_light_and_middle() ->
     assert len(lines.level) == 1, "one line, and only on the side of the light"
     at = _places(ball, lines)
     across = np.cross(X, light.at)
-    assert at @ (across / np.linalg.norm(across)) == pytest.approx(0.0, abs=2e-3)
+    assert at @ (across / np.linalg.norm(across)) == pytest.approx(0.0, abs=1e-4)
     assert np.linalg.norm(at, axis=1) == pytest.approx(12.0, abs=1e-4), "it lies on the surface, not on its chords"
     assert (at @ light.at > -0.1).all()
 
@@ -38,7 +38,7 @@ def test_on_a_cylinder_highlight_lines_are_its_rulings_and_circles() -> None:
     assert np.arctan2(at[:, 1], at[:, 0]) == pytest.approx(np.arctan2(20.0, 30.0), abs=1e-4)
     assert np.ptp(at[:, 2]) == pytest.approx(60.0), "from end to end"
     round_it = highlight_lines(tube, LineLights(np.array([40.0, 0.0, 7.3]), Y, Z, 1, 1.0))
-    assert _places(tube, round_it)[:, 2] == pytest.approx(7.3, abs=1e-6)
+    assert _places(tube, round_it)[:, 2] == pytest.approx(7.3, abs=2e-3)
 
 
 def test_a_family_is_each_light_by_itself() -> None:
@@ -76,7 +76,7 @@ def test_reflections_obey_the_mirror() -> None:
     # what the mirrored ray turns out of the plane through its place and the light
     plane = np.cross(light.at - at, X)
     out_of_plane = (mirrored * plane).sum(axis=1) / np.linalg.norm(mirrored, axis=1) / np.linalg.norm(plane, axis=1)
-    assert np.degrees(np.arcsin(np.abs(out_of_plane))).max() < 0.04, "of facets two degrees wide"
+    assert np.degrees(np.arcsin(np.abs(out_of_plane))).max() < 0.002, "of facets two degrees wide"
 
 
 def test_isophotes_of_a_sphere_are_circles_of_latitude() -> None:
@@ -84,7 +84,7 @@ def test_isophotes_of_a_sphere_are_circles_of_latitude() -> None:
     lines = isophotes(ball, Z, np.array([20.0, 50.0, 90.0]))
     for number, degrees in enumerate((20.0, 50.0, 90.0)):
         at = _places(ball, lines.chosen(lines.level == number))
-        assert at[:, 2] == pytest.approx(10 * np.cos(np.radians(degrees)), abs=5e-3)
+        assert at[:, 2] == pytest.approx(10 * np.cos(np.radians(degrees)), abs=1e-4)
 
 
 def test_sections_of_a_sphere_are_circles() -> None:
@@ -96,7 +96,7 @@ def test_sections_of_a_sphere_are_circles() -> None:
         radius = np.sqrt(100 - offset**2)
         (line,) = np.flatnonzero(found.level == k)
         rows_of = slice(found.starts[line], found.starts[line + 1])
-        assert found.places[rows_of] @ m == pytest.approx(offset, abs=1e-7), "in the plane"
+        assert found.places[rows_of] @ m == pytest.approx(offset, abs=1e-6), "in the plane"
         assert found.lengths[line] == pytest.approx(2 * np.pi * radius, rel=1e-5)
         assert found.bend[rows_of] == pytest.approx(1 / radius, rel=2e-3)
     assert not len(found.inflections)
@@ -124,7 +124,7 @@ def test_inflections_lie_where_a_wave_goes_over() -> None:
 
 def test_combs_along_rims_tell_the_surfaces_own_curvature() -> None:
     tube = cylinder(7.0, 30.0)
-    found = rows(tube)
+    found = whole_rows(tube)
     ends = np.abs(found.places[:, 2]) > 14.9
     assert found.bend[ends & (np.abs(found.places[:, 1]) > 0.1)] == pytest.approx(1 / 7.0, rel=1e-5)
     assert (found.out * found.places)[:, :2].sum(axis=1) == pytest.approx(7.0, rel=1e-6), "the comb stands outward"

@@ -1,8 +1,12 @@
-"""The geometry trade: meshes checked and written out, where a mesh that is too much for it harms nobody."""
+"""The geometry trade: surfaces checked and meshes written out, where one that is too much for it harms nobody."""
 
 from __future__ import annotations
 
-from hollow_marble.core.surface.soundness import Soundness, check_soundness
+from typing import Any
+
+from hollow_marble.core.surface.deviation import Deviation, deviation
+from hollow_marble.core.surface.findings import Checked, check_meetings, check_part
+from hollow_marble.core.surface.making import Wall, wall
 from hollow_marble.jobs.worker import Run
 
 
@@ -11,15 +15,34 @@ def begin(way: str) -> str:
     return f"Checks {way}"
 
 
-def soundness(run: Run) -> list[Soundness]:
-    """What is wrong with each of some meshes (points, triangles)."""
-    (meshes,) = run.content
+def checked(run: Run) -> list[Checked]:
+    """Everything that counts, of each of some surfaces."""
+    (surfaces,) = run.content
     found = []
-    for number, (points, triangles) in enumerate(meshes):
+    for number, probed in enumerate(surfaces):
         run.check()
-        found.append(check_soundness(points, triangles))
-        run.progress((number + 1) / len(meshes))
+        found.append(check_part(probed, run.arguments))
+        run.progress((number + 1) / len(surfaces))
     return found
+
+
+def met(run: Run) -> Any:
+    """Where rims of some surfaces meet others."""
+    (surfaces,) = run.content
+    return check_meetings(surfaces, run.arguments, _told(run))
+
+
+def thick(run: Run) -> Wall:
+    """Thickness of a wall."""
+    (probed,) = run.content
+    way, wanted = run.arguments
+    return wall(probed, way, wanted, _told(run))
+
+
+def deviated(run: Run) -> Deviation:
+    """How far a surface is from another."""
+    one, other = run.content
+    return deviation(one, other, _told(run))
 
 
 def written(run: Run) -> bytes:
@@ -29,4 +52,12 @@ def written(run: Run) -> bytes:
     return WORKED[run.arguments](run.content[0])
 
 
-HANDLERS = {"soundness": soundness, "written": written}
+def _told(run: Run) -> Any:
+    def told(share: float) -> None:
+        run.check()
+        run.progress(share)
+
+    return told
+
+
+HANDLERS = {"checked": checked, "met": met, "thick": thick, "deviated": deviated, "written": written}

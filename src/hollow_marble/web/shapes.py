@@ -263,29 +263,6 @@ class SizeShape(BaseModel):
     milliseconds: float
 
 
-class FindingShape(BaseModel):
-    part: str
-    kind: str
-    place: tuple[float, float, float]
-    amount: float
-    tolerance: float
-    sentence: str
-
-
-class SoundnessShape(BaseModel):
-    part: str
-    name: str
-    closed: bool
-    manifold: bool
-    consistent: bool
-    counts: dict[str, int]
-    findings: list[FindingShape]
-
-
-class SoundnessAnswer(BaseModel):
-    parts: list[SoundnessShape]
-
-
 class NewTake(BaseModel):
     shot: str
     quality: Literal["draft", "review", "final"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,13 +12,13 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
 from hollow_marble.core.surface.curvature import bent_along
+from hollow_marble.core.surface.finding import Place, at_place
 from hollow_marble.core.surface.nearest import Nearest
 from hollow_marble.core.surface.probed import Probed
 from hollow_marble.core.surface.sections import chained
 
 Values = NDArray[np.float64]
 Numbers = NDArray[np.int64]
-Place = tuple[float, float, float]
 
 FLAT_SHARE = 0.2
 """Over the size of a part, 1/mm: a curvature below it is flat, and a jump is told against no less."""
@@ -75,7 +76,7 @@ def seams(probed: Probed) -> list[Seam]:
         chain, _, _ = chained(probed.joined[pairs[members, 0]], pairs[members, 0])
         keys = np.unique(probed.face_keys[face_of[pairs[members].reshape(-1)]])
         places = probed.points[pairs[members, 0]]
-        nothing = Worst(0.0, 0.0, _told(places[0, 0]))
+        nothing = Worst(0.0, 0.0, at_place(places[0, 0]))
         found.append(
             Seam(
                 "crease",
@@ -103,7 +104,7 @@ def _paired(probed: Probed) -> Numbers:
     alike = np.flatnonzero((np.diff(key[order]) == 0) & (named[order[1:], 0] != named[order[1:], 1]))
     pairs = np.stack([rims[order[alike]], rims[order[alike + 1]]], axis=1)
     # a piece told twice by one patch is no seam
-    return pairs[(pairs[:, 0] != pairs[:, 1]).any(axis=1)]
+    return np.asarray(pairs[(pairs[:, 0] != pairs[:, 1]).any(axis=1)])
 
 
 def _between(one: Values, other: Values) -> Values:
@@ -143,14 +144,14 @@ def _runs(named: Numbers) -> list[Numbers]:
     label = connected_components(graph, directed=False)[1][: len(named)]
     order = np.argsort(label, kind="stable")
     bounds = np.flatnonzero(np.concatenate([[True], np.diff(label[order]) > 0, [True]]))
-    return [order[a:b] for a, b in zip(bounds[:-1], bounds[1:])]
+    return [order[a:b] for a, b in pairwise(bounds.tolist())]
 
 
 def _worst(values: Values, length: Values, places: Values) -> Worst:
     """Of values at both ends (S, 2) of pieces."""
     piece, end = np.unravel_index(values.argmax(), values.shape)
     mean = float((values.mean(axis=1) * length).sum() / max(float(length.sum()), 1e-300))
-    return Worst(float(values[piece, end]), mean, _told(places[piece, end]))
+    return Worst(float(values[piece, end]), mean, at_place(places[piece, end]))
 
 
 def rim_pieces(probed: Probed) -> Numbers:
@@ -159,7 +160,7 @@ def rim_pieces(probed: Probed) -> Numbers:
     key = named[:, 0] * (int(probed.joined.max()) + 1) + named[:, 1]
     _, first, uses = np.unique(key, return_index=True, return_counts=True)
     alone = first[uses == 1]
-    return probed.rims[alone[named[alone, 0] != named[alone, 1]]]
+    return np.asarray(probed.rims[alone[named[alone, 0] != named[alone, 1]]])
 
 
 def meetings(surfaces: Sequence[Probed], reach: float) -> list[tuple[int, Seam]]:
@@ -189,7 +190,7 @@ def _islands(probed: Probed) -> Numbers:
     count = int(probed.joined.max()) + 1
     pairs = np.concatenate([corners[:, :2], corners[:, 1:]])
     graph = coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(count, count))
-    return connected_components(graph, directed=False)[1][probed.joined].astype(np.int64)
+    return np.asarray(connected_components(graph, directed=False)[1][probed.joined], np.int64)
 
 
 def _others(probed: Probed, island: Numbers, pieces: Numbers) -> list[tuple[Numbers, NDArray[np.bool_] | None]]:
@@ -293,13 +294,13 @@ def around_odd_points(probed: Probed) -> list[Seam]:
     bounds = (
         np.flatnonzero(np.concatenate([[True], np.diff(pairs[:, 0]) > 0, [True]])) if len(pairs) else np.zeros(1, int)
     )
-    for a, b in zip(bounds[:-1], bounds[1:]):
+    for a, b in pairwise(bounds.tolist()):
         ring = pairs[a:b, 1]
         values, place = mean[ring], where[pairs[a, 0]]
         spread = float(np.ptp(values)) / max(float(np.abs(values).max()), floor)
         away = float(np.linalg.norm(probed.points[ring] - place, axis=1).mean())
         keys = np.unique(probed.face_keys[face[ring]])
-        told, nothing = _told(place), Worst(0.0, 0.0, _told(place))
+        told, nothing = at_place(place), Worst(0.0, 0.0, at_place(place))
         jump = Worst(spread, spread, told)
         found.append(
             Seam(
@@ -322,9 +323,4 @@ def _kinked(probed: Probed) -> NDArray[np.bool_]:
     low, high = np.full(count, np.iinfo(np.int64).max), np.full(count, -1)
     np.minimum.at(low, probed.joined, probed.smooth)
     np.maximum.at(high, probed.joined, probed.smooth)
-    return low != high
-
-
-def _told(place: Values) -> Place:
-    x, y, z = (float(value) for value in place)
-    return (x, y, z)
+    return np.asarray(low != high)

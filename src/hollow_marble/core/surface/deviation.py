@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
+from hollow_marble.core.surface.finding import Place, at_place
 from hollow_marble.core.surface.lines import level_lines
 from hollow_marble.core.surface.nearest import Nearest
 from hollow_marble.core.surface.probed import Probed
 
 Values = NDArray[np.float64]
+
+_AT_ONCE = 8192
+"""Points between two words about how far it is."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -22,7 +27,7 @@ class Deviation:
     away: Values
     mean: float
     rms: float
-    place: tuple[float, float, float]
+    place: Place
     most: float
 
     def histogram(self, bins: int = 41) -> tuple[Values, Values]:
@@ -32,25 +37,26 @@ class Deviation:
         return counts.astype(float), bounds
 
 
-def deviation(probed: Probed, other: Probed) -> Deviation:
+def deviation(probed: Probed, other: Probed, told: Callable[[float], None] = lambda _: None) -> Deviation:
     """Distance of every point to the nearest place of another surface, with the sign of the side it lies on.
 
     The side is told by the other's normal there; both are triangles, so it is off by what both tolerances add up to.
     """
-    found = other.nearest.closest(probed.points)
-    corners = other.triangles[found.triangle]
-    normals = (other.normals[corners] * found.shares[..., None]).sum(axis=1)
-    sign = np.where(((probed.points - found.place) * normals).sum(axis=1) < 0, -1.0, 1.0)
-    return _told(probed, sign * found.distance)
-
-
-def _told(probed: Probed, away: Values) -> Deviation:
+    parts = []
+    for begin in range(0, len(probed.points), _AT_ONCE):
+        points = probed.points[begin : begin + _AT_ONCE]
+        found = other.nearest.closest(points)
+        corners = other.triangles[found.triangle]
+        normals = (other.normals[corners] * found.shares[..., None]).sum(axis=1)
+        sign = np.where(((points - found.place) * normals).sum(axis=1) < 0, -1.0, 1.0)
+        parts.append(sign * found.distance)
+        told(min((begin + _AT_ONCE) / len(probed.points), 1.0))
+    away = np.concatenate(parts)
     weight = np.bincount(probed.triangles.ravel(), np.repeat(probed.areas / 3, 3), len(away))
     total = max(float(weight.sum()), 1e-300)
     at = int(np.abs(away).argmax())
-    x, y, z = (float(value) for value in probed.points[at])
     rms = float(np.sqrt((weight * away * away).sum() / total))
-    return Deviation(away, float((weight * away).sum() / total), rms, (x, y, z), float(away[at]))
+    return Deviation(away, float((weight * away).sum() / total), rms, at_place(probed.points[at]), float(away[at]))
 
 
 def silhouette(probed: Probed, eye: Values | None, away: Values) -> Values:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -35,7 +36,7 @@ class LineLights:
     @property
     def offsets(self) -> Values:
         """(count,) mm of each light from the middle."""
-        return (np.arange(self.count) - (self.count - 1) / 2) * self.spacing
+        return np.asarray((np.arange(self.count) - (self.count - 1) / 2) * self.spacing)
 
 
 def line_lights(middle: Values, away: float, towards: Values, turn: float, count: int, spacing: float) -> LineLights:
@@ -63,21 +64,33 @@ def line_lights(middle: Values, away: float, towards: Values, turn: float, count
 def highlight_lines(probed: Probed, lights: LineLights) -> Lines:
     """Where the line along the surface's normal meets a line light (Beier & Chen 1994, Highlight-line algorithm for realtime surface-quality
     assessment): nothing depends on the eye."""
-    return _lit(probed, probed.normals, lights)
+    return _lit(probed, probed.normals, lights, lambda _, normals: normals)
 
 
 def reflection_lines(probed: Probed, lights: LineLights, eye: Values) -> Lines:
     """Where the mirror of a line light is seen from an eye (3,)."""
-    sight = probed.points - eye
+    mirrored = _mirrored(probed.points, probed.normals, eye)
+    hidden = ((probed.points - eye) * probed.normals).sum(axis=1) >= 0
+    return _lit(probed, mirrored, lights, lambda places, normals: _mirrored(places, normals, eye), hidden)
+
+
+def _mirrored(places: Values, normals: Values, eye: Values) -> Values:
+    """(…, 3) of length 1, where sight from an eye goes on to."""
+    sight = places - eye
     sight /= np.maximum(np.linalg.norm(sight, axis=1, keepdims=True), 1e-12)
-    facing = (sight * probed.normals).sum(axis=1)
-    return _lit(probed, sight - 2 * facing[:, None] * probed.normals, lights, facing < 0)
+    return np.asarray(sight - 2 * (sight * normals).sum(axis=1)[:, None] * normals)
 
 
-def _lit(probed: Probed, ways: Values, lights: LineLights, seen: NDArray[np.bool_] | None = None) -> Lines:
-    """Where lines along `ways` (N, 3) from the surface's points meet a light ahead of them; only where it is `seen` (N,)."""
+def _lit(
+    probed: Probed,
+    ways: Values,
+    lights: LineLights,
+    way_at: Callable[[Values, Values], Values],
+    hidden: NDArray[np.bool_] | None = None,
+) -> Lines:
+    """Where lines along `ways` (N, 3) from the surface's points meet a light ahead of them, but where it is `hidden` (N,). `way_at` tells
+    them at other places (K, 3) with normals (K, 3)."""
     turned = np.cross(lights.along, ways)
-    turned /= np.maximum(np.linalg.norm(turned, axis=1, keepdims=True), 1e-9)  # so that it is a distance, and even between points
     from_light = lights.at - probed.points
     value = (turned * from_light).sum(axis=1)
     slope = turned @ lights.across
@@ -86,9 +99,16 @@ def _lit(probed: Probed, ways: Values, lights: LineLights, seen: NDArray[np.bool
     ahead = (square * from_light).sum(axis=1)[:, None] + (square @ lights.across)[:, None] * lights.offsets
     # beside a light's own direction the line runs along it and meets it nowhere: nothing is told there
     ahead -= _BESIDE * np.linalg.norm(from_light, axis=1)[:, None]
-    if seen is not None:
-        ahead[~seen] = -np.inf
-    return level_lines(probed.triangles, probed.smooth, value, lights.offsets, slope, ahead)
+    if hidden is not None:
+        ahead[hidden] = -np.inf
+    lines = level_lines(probed.triangles, probed.smooth, value, lights.offsets, slope, ahead)
+    offset = lights.offsets[lines.level][lines.owner][:, None]
+
+    def off(places: Values, normals: Values) -> Values:
+        aside = np.cross(lights.along, way_at(places, normals))
+        return np.asarray((aside * (lights.at + offset * lights.across - places)).sum(axis=1))
+
+    return lines.settled(probed.points, probed.normals, off)
 
 
 def isophotes(probed: Probed, towards: Values, degrees: Values) -> Lines:
@@ -97,4 +117,7 @@ def isophotes(probed: Probed, towards: Values, degrees: Values) -> Lines:
     size = float(np.linalg.norm(towards))
     if not size > 1e-9:
         raise HollowMarbleError("The direction of the light has no length. Give it another.")
-    return level_lines(probed.triangles, probed.smooth, probed.normals @ (towards / size), np.cos(np.radians(degrees)))
+    light, levels = towards / size, np.cos(np.radians(degrees))
+    lines = level_lines(probed.triangles, probed.smooth, probed.normals @ light, levels)
+    wanted = levels[lines.level][lines.owner]
+    return lines.settled(probed.points, probed.normals, lambda _, normals: normals @ light - wanted)

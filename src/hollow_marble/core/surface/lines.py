@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -11,6 +12,9 @@ from numpy.typing import NDArray
 
 Values = NDArray[np.float64]
 Numbers = NDArray[np.int64]
+
+_TURNS = 9
+"""Steps in which a place on a curved side closes in on where it belongs."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,6 +40,28 @@ class Lines:
         """(K, 3) places on curves that leave both ends of a side along the surface, so that they lie on it and not on the chord: the sides
         of a curved triangle (Vlachos and others 2001, Curved PN Triangles)."""
         return bent(points[self.ends], normals[self.ends], self.share)
+
+    def settled(self, points: Values, normals: Values, value: Callable[[Values, Values], Values]) -> Lines:
+        """The same lines with their places moved along the curved sides until `value` of places (K, 3) and normals (K, 3) is nought there."""
+        if not len(self.share):
+            return self
+        ends, turns, share = points[self.ends], normals[self.ends], self.share.copy()
+        low, high = np.zeros(len(share)), np.ones(len(share))
+        at_low, at_high = (value(bent(ends, turns, side), turned(ends, turns, side)) for side in (low, high))
+        before = np.full(len(share), 2)
+        for _ in range(_TURNS):
+            now = value(bent(ends, turns, share), turned(ends, turns, share))
+            same = now * at_low > 0
+            # a side that stays put twice counts half, so that both close in (Dowell & Jarratt 1971)
+            again = same == before
+            at_high = np.where(same, np.where(again, at_high / 2, at_high), now)
+            at_low = np.where(same, now, np.where(again, at_low / 2, at_low))
+            before = same
+            low, high = np.where(same, share, low), np.where(same, high, share)
+            with np.errstate(divide="ignore", invalid="ignore"):
+                next_one = (low * at_high - high * at_low) / (at_high - at_low)
+            share = np.where((next_one >= low) & (next_one <= high), next_one, (low + high) / 2)
+        return Lines(self.ends, share, self.starts, self.level, self.closed)
 
     def chosen(self, keep: NDArray[np.bool_]) -> Lines:
         """Only some of the lines ((L,) bool)."""
@@ -65,12 +91,58 @@ class Lines:
 
 def bent(points: Values, normals: Values, share: Values) -> Values:
     """(K, 3) at shares (K,) of cubic curves between points (K, 2, 3) that leave both along the planes across normals (K, 2, 3)."""
-    p, q = points[:, 0], points[:, 1]
-    way = q - p
-    one = p + (way - (way * normals[:, 0]).sum(axis=1)[:, None] * normals[:, 0]) / 3
-    other = q - (way - (way * normals[:, 1]).sum(axis=1)[:, None] * normals[:, 1]) / 3
-    t = share[:, None]
-    return np.asarray((1 - t) ** 3 * p + 3 * t * (1 - t) ** 2 * one + 3 * t * t * (1 - t) * other + t**3 * q)
+    found: Values = _bent(points, normals, share)
+    return found
+
+
+def turned(points: Values, normals: Values, share: Values) -> Values:
+    """(K, 3) unit normals along such curves, with the bend of the side between them (Vlachos and others 2001, section 3.3)."""
+    found: Values = _turned(points, normals, share)
+    return found
+
+
+@njit(cache=True, nogil=True)
+def _bent(points, normals, share):
+    out = np.empty((len(share), 3))
+    for k in range(len(share)):
+        p, q, n, m = points[k, 0], points[k, 1], normals[k, 0], normals[k, 1]
+        at_p = (q[0] - p[0]) * n[0] + (q[1] - p[1]) * n[1] + (q[2] - p[2]) * n[2]
+        at_q = (q[0] - p[0]) * m[0] + (q[1] - p[1]) * m[1] + (q[2] - p[2]) * m[2]
+        t = share[k]
+        u = 1 - t
+        for axis in range(3):
+            way = q[axis] - p[axis]
+            one = p[axis] + (way - at_p * n[axis]) / 3
+            other = q[axis] - (way - at_q * m[axis]) / 3
+            out[k, axis] = u * u * u * p[axis] + 3 * t * u * u * one + 3 * t * t * u * other + t * t * t * q[axis]
+    return out
+
+
+@njit(cache=True, nogil=True)
+def _turned(points, normals, share):
+    out = np.empty((len(share), 3))
+    for k in range(len(share)):
+        p, q, n, m = points[k, 0], points[k, 1], normals[k, 0], normals[k, 1]
+        square, lean = 1e-300, 0.0
+        for axis in range(3):
+            square += (q[axis] - p[axis]) ** 2
+            lean += (q[axis] - p[axis]) * (n[axis] + m[axis])
+        lean *= 2 / square
+        middle = 1e-300
+        for axis in range(3):
+            middle += (n[axis] + m[axis] - lean * (q[axis] - p[axis])) ** 2
+        middle = np.sqrt(middle)
+        t = share[k]
+        u = 1 - t
+        size = 1e-300
+        for axis in range(3):
+            between = (n[axis] + m[axis] - lean * (q[axis] - p[axis])) / middle
+            out[k, axis] = u * u * n[axis] + 2 * t * u * between + t * t * m[axis]
+            size += out[k, axis] ** 2
+        size = np.sqrt(size)
+        for axis in range(3):
+            out[k, axis] /= size
+    return out
 
 
 def level_lines(

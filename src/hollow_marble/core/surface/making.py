@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,6 +13,7 @@ from scipy.sparse.csgraph import connected_components
 from scipy.spatial import ConvexHull, QhullError, cKDTree
 
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.surface.finding import Place, at_place
 from hollow_marble.core.surface.lines import Lines, level_lines
 from hollow_marble.core.surface.probed import Probed
 
@@ -19,6 +22,9 @@ Numbers = NDArray[np.int64]
 
 _HIDDEN = 1e-3
 """mm a ray starts above the surface, so that it does not meet where it starts."""
+
+SAFE = 0.01
+"""mm its centre of mass is to be within its feet."""
 
 _SMALLEST_SHARE = 2e-5
 """Of the whole area: what is smaller is no region."""
@@ -29,7 +35,7 @@ class Region:
     """A connected piece of a surface: area mm²; place (3,) in it, where it is worst; worst: the value there; reach: mm from the parting line."""
 
     area: float
-    place: tuple[float, float, float]
+    place: Place
     worst: float
     reach: float = 0.0
 
@@ -91,20 +97,20 @@ def draft(probed: Probed, way: Values, wanted: float, near: float = 0.5) -> Draf
     parting = parting_line(probed, pull)
     middle = angle[probed.triangles].mean(axis=1)
     hidden = _hidden(probed, pull)
-    undercuts = [region for region, _ in _regions(probed, hidden, np.abs(middle), largest=True)]
+    undercuts = [region for region, _ in _regions(probed, hidden, np.abs(middle))]
     places = parting.bent(probed.points, probed.normals)
     if len(places):
         far = cKDTree(places).query(probed.points[probed.triangles].mean(axis=1))[0]
     else:
         far = np.full(len(probed.triangles), np.inf)
     steep = []
-    for region, members in _regions(probed, (np.abs(middle) < wanted) & ~hidden, -np.abs(middle), largest=True):
+    for region, members in _regions(probed, (np.abs(middle) < wanted) & ~hidden, -np.abs(middle)):
         reach = float(far[members].max())
         if reach > near:
             beyond = members[far[members] > near]
             at = beyond[np.abs(middle[beyond]).argmin()]
             place = probed.points[probed.triangles[at]].mean(axis=0)
-            steep.append(Region(region.area, _told(place), float(np.abs(middle[at])), min(reach, probed.size)))
+            steep.append(Region(region.area, at_place(place), float(np.abs(middle[at])), min(reach, probed.size)))
     beyond = far > near
     least = float(np.abs(middle[beyond]).min()) if beyond.any() else 90.0
     return Draft(angle, least, parting, hidden, undercuts, steep)
@@ -124,10 +130,11 @@ def _hidden(probed: Probed, pull: Values) -> NDArray[np.bool_]:
     there = np.isfinite(met.distance)
     depth = np.zeros(len(lean))
     depth[there] = np.abs((flat[met.triangle[there]] * ways[there]).sum(axis=1)) * met.distance[there]
-    return there & (depth > slack) & (np.abs(lean) > 1e-6)
+    found: NDArray[np.bool_] = there & (depth > slack) & (np.abs(lean) > 1e-6)
+    return found
 
 
-def _regions(probed: Probed, wanted: NDArray[np.bool_], badness: Values, largest: bool) -> list[tuple[Region, Numbers]]:
+def _regions(probed: Probed, wanted: NDArray[np.bool_], badness: Values) -> list[tuple[Region, Numbers]]:
     """Connected regions of triangles ((T,) bool), largest first, with their triangles; what is next to nothing is left out."""
     chosen = np.flatnonzero(wanted)
     if not len(chosen):
@@ -145,13 +152,13 @@ def _regions(probed: Probed, wanted: NDArray[np.bool_], badness: Values, largest
     least = _SMALLEST_SHARE * float(probed.areas.sum())
     order = np.argsort(label, kind="stable")
     bounds = np.searchsorted(label[order], np.arange(len(area) + 1))
-    for k in np.argsort(-area).tolist() if largest else range(len(area)):
+    for k in np.argsort(-area).tolist():
         if area[k] < least:
             continue
         members = chosen[order[bounds[k] : bounds[k + 1]]]
         worst = members[badness[members].argmax()]
         place = probed.points[probed.triangles[worst]].mean(axis=0)
-        found.append((Region(float(area[k]), _told(place), float(badness[worst])), members))
+        found.append((Region(float(area[k]), at_place(place), float(badness[worst])), members))
     return found
 
 
@@ -161,6 +168,39 @@ class Wall:
 
     thickness: Values
     thinnest: list[Region]
+
+
+Told = Callable[[float], None]
+"""Hears the share that is done; may raise to give up."""
+
+
+def _quiet(_: float) -> None:
+    """Nobody asks how far it is."""
+
+
+def wall(probed: Probed, way: Literal["ray", "sphere"], wanted: float, told: Told = _quiet) -> Wall:
+    """Thickness everywhere, straight inward or by the largest sphere, and the regions below what is wanted.
+
+    Raises
+    ------
+    HollowMarbleError
+        where the surface is open.
+    """
+    if not probed.closed:
+        raise HollowMarbleError("It is open, so it has no wall. Fill its openings, or leave it out, and try again.")
+    # points that patches share are asked once
+    _, first, number = np.unique(probed.joined, return_index=True, return_inverse=True)
+    measure = wall_by_ray if way == "ray" else wall_by_sphere
+    found = []
+    for begin in range(0, len(first), _AT_ONCE):
+        found.append(measure(probed, first[begin : begin + _AT_ONCE]))
+        told(min((begin + _AT_ONCE) / len(first), 1.0))
+    thickness = np.concatenate(found)[number]
+    return Wall(thickness, thin_regions(probed, thickness, wanted))
+
+
+_AT_ONCE = 8192
+"""Points between two words about how far it is."""
 
 
 def wall_by_ray(probed: Probed, chosen: Numbers | None = None) -> Values:
@@ -187,9 +227,9 @@ def wall_by_sphere(probed: Probed, chosen: Numbers | None = None) -> Values:
         into = -(way * inward[left]).sum(axis=1)
         with np.errstate(divide="ignore", invalid="ignore"):
             smaller = square / (2 * into)
-        # places beside the point itself belong to the same side: facets of the curve it lies on
-        apart = np.sqrt(square) > 2e-3 * radius[left] + 4 * probed.tolerance
-        shrinks = (found.distance < radius[left] * (1 - 1e-6)) & (into > 0) & (smaller < radius[left]) & apart
+        # it may reach through as far as the triangles lie within the surface: the facets beside the point itself do
+        within = radius[left] - found.distance > 2 * probed.tolerance + 1e-6 * probed.size
+        shrinks = within & (into > 0) & (smaller < radius[left])
         if not shrinks.any():
             break
         radius[left[shrinks]] = smaller[shrinks]
@@ -200,7 +240,7 @@ def wall_by_sphere(probed: Probed, chosen: Numbers | None = None) -> Values:
 def thin_regions(probed: Probed, thickness: Values, wanted: float) -> list[Region]:
     """Regions whose thickness (N,) is below what is wanted in mm, thinnest first."""
     least = thickness[probed.triangles].min(axis=1)
-    found = [region for region, _ in _regions(probed, least < wanted, -least, largest=True)]
+    found = [region for region, _ in _regions(probed, least < wanted, -least)]
     turned = [Region(region.area, region.place, -region.worst) for region in found]
     return sorted(turned, key=lambda region: region.worst)
 
@@ -211,7 +251,7 @@ class Bulk:
 
     volume: float
     area: float
-    centre: tuple[float, float, float]
+    centre: Place
 
 
 def bulk(probed: Probed) -> Bulk:
@@ -230,7 +270,7 @@ def bulk(probed: Probed) -> Bulk:
     if abs(volume) < 1e-12:
         raise HollowMarbleError("It encloses nothing. Look at it with Soundness: it may be flat or inside out.")
     centre = ((a + b + c) * six[:, None]).sum(axis=0) / 24 / volume
-    return Bulk(volume, float(probed.areas.sum()), _told(centre))
+    return Bulk(volume, float(probed.areas.sum()), at_place(centre))
 
 
 @dataclass(frozen=True, eq=False)
@@ -244,7 +284,7 @@ class Standing:
 
     @property
     def stands(self) -> bool:
-        return self.margin > 0
+        return self.margin > SAFE
 
 
 def standing(points: Values, centre: Values, touching: float = 0.05) -> Standing:
@@ -262,8 +302,3 @@ def standing(points: Values, centre: Values, touching: float = 0.05) -> Standing
         margin = -float(np.linalg.norm(feet - over, axis=1).min())
         outline = feet[:1]
     return Standing(outline, margin, float(np.degrees(np.arctan2(margin, height))))
-
-
-def _told(place: Values) -> tuple[float, float, float]:
-    x, y, z = (float(value) for value in place)
-    return (x, y, z)

@@ -14,6 +14,8 @@ Numbers = NDArray[np.int64]
 
 _LEAF = 4
 _DEEPEST = 64
+_SLACK = 1e-6
+"""Share by which triangles reach over one another, so that no ray slips through between them."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,7 +42,7 @@ class Nearest:
             _spread(cells[:, 0]) << 2 | _spread(cells[:, 1]) << 1 | _spread(cells[:, 2]), kind="stable"
         )
         self._corners = np.ascontiguousarray(corners[self._order])
-        self._boxes = _boxes(self._corners)
+        self._boxes = _boxes(self._corners, 1e-9 * span)
 
     @property
     def nbytes(self) -> int:
@@ -72,7 +74,7 @@ def _spread(number: Numbers) -> Numbers:
 
 
 @njit(cache=True, nogil=True)
-def _boxes(corners):
+def _boxes(corners, wider):
     leaves = (len(corners) + _LEAF - 1) // _LEAF
     size = 1
     while size < leaves:
@@ -84,8 +86,8 @@ def _boxes(corners):
         node = size + t // _LEAF
         for k in range(3):
             for axis in range(3):
-                boxes[node, axis] = min(boxes[node, axis], corners[t, k, axis])
-                boxes[node, 3 + axis] = max(boxes[node, 3 + axis], corners[t, k, axis])
+                boxes[node, axis] = min(boxes[node, axis], corners[t, k, axis] - wider)
+                boxes[node, 3 + axis] = max(boxes[node, 3 + axis], corners[t, k, axis] + wider)
     for node in range(size - 1, 0, -1):
         for axis in range(3):
             boxes[node, axis] = min(boxes[2 * node, axis], boxes[2 * node + 1, axis])
@@ -135,7 +137,7 @@ def _on_triangle(px, py, pz, c):
 
 
 @njit(cache=True, nogil=True)
-def _closest(places, corners, boxes, reach):
+def _closest(places, corners, boxes, reach):  # noqa: C901 — one compiled loop
     count, size = len(places), len(boxes) // 2
     distance, slot = np.empty(count), np.empty(count, np.int64)
     found, shares = np.zeros((count, 3)), np.zeros((count, 3))
@@ -215,14 +217,15 @@ def pierced(px, py, pz, dx, dy, dz, c):
 @njit(cache=True, nogil=True)
 def _into_box(px, py, pz, ix, iy, iz, box, most):
     """How far along a ray (its inverse direction given) it enters a box, inf where it does not before `most`."""
+    if box[0] > box[3]:  # holds nothing
+        return np.inf
     a, b = (box[0] - px) * ix, (box[3] - px) * ix
     near, far = min(a, b), max(a, b)
     a, b = (box[1] - py) * iy, (box[4] - py) * iy
     near, far = max(near, min(a, b)), min(far, max(a, b))
     a, b = (box[2] - pz) * iz, (box[5] - pz) * iz
     near, far = max(near, min(a, b)), min(far, max(a, b))
-    slack = 1e-9 * (abs(near) + abs(far))
-    return near if near - slack <= far and far >= 0.0 and near - slack < most else np.inf
+    return near if near <= far and far >= 0.0 and near < most else np.inf
 
 
 @njit(cache=True, nogil=True)
@@ -248,7 +251,7 @@ def _met(starts, ways, corners, boxes, after):
                 first = (node - size) * _LEAF
                 for t in range(first, min(first + _LEAF, len(corners))):
                     on, u, v = pierced(px, py, pz, dx, dy, dz, corners[t])
-                    if after < on < best and u >= -1e-12 and v >= -1e-12 and u + v <= 1 + 1e-12:
+                    if after < on < best and u >= -_SLACK and v >= -_SLACK and u + v <= 1 + _SLACK:
                         best = on
                         slot[i] = t
                         shares[i, 0], shares[i, 1], shares[i, 2] = 1 - u - v, u, v

@@ -9,14 +9,11 @@ from numpy.typing import NDArray
 
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.surface.curvature import bent_along
-from hollow_marble.core.surface.lines import Lines, bent, level_lines
+from hollow_marble.core.surface.lines import Lines, level_lines
 from hollow_marble.core.surface.probed import Probed
 
 Values = NDArray[np.float64]
 Numbers = NDArray[np.int64]
-
-_TURNS = 12
-"""Halvings that bring a place from the chord's crossing to the curve's."""
 
 _STRAIGHT = 0.02
 """What of a curve's largest curvature is nought, where it is asked on which side it bends."""
@@ -57,7 +54,8 @@ def sections(probed: Probed, normal: Values, offsets: Values) -> Combed:
         raise HollowMarbleError("The plane of the section has no direction. Give it one.")
     m = normal / size
     lines = level_lines(probed.triangles, probed.joined, probed.points @ m, offsets)
-    lines = _onto(lines, probed, m, offsets)
+    wanted = offsets[lines.level][lines.owner]
+    lines = lines.settled(probed.points, probed.normals, lambda at, _: at @ m - wanted)
     places = lines.bent(probed.points, probed.normals)
     normals = lines.at(probed.normals)
     normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
@@ -69,28 +67,7 @@ def sections(probed: Probed, normal: Values, offsets: Values) -> Combed:
     return _combed(lines, places, bend, out)
 
 
-def _onto(lines: Lines, probed: Probed, m: Values, offsets: Values) -> Lines:
-    """Shares moved until the places on the curved sides lie in their planes."""
-    if not len(lines.share):
-        return lines
-    points, normals = probed.points[lines.ends], probed.normals[lines.ends]
-    wanted = offsets[lines.level][lines.owner]
-    low, high = np.zeros(len(lines.share)), np.ones(len(lines.share))
-    first = points[:, 0] @ m - wanted
-    share = lines.share.copy()
-    for _ in range(_TURNS):
-        value = bent(points, normals, share) @ m - wanted
-        same = value * first > 0
-        low, high = np.where(same, share, low), np.where(same, high, share)
-        step = 1e-4
-        slope = (bent(points, normals, share + step) @ m - wanted - value) / step
-        with np.errstate(divide="ignore", invalid="ignore"):
-            newton = share - value / slope
-        share = np.where((newton >= low) & (newton <= high), newton, (low + high) / 2)
-    return Lines(lines.ends, share, lines.starts, lines.level, lines.closed)
-
-
-def rows(probed: Probed, wanted: NDArray[np.bool_] | None = None) -> Combed:
+def whole_rows(probed: Probed, wanted: NDArray[np.bool_] | None = None) -> Combed:
     """Combs along the borders of patches ((E,) bool of `probed.rims`; all where it is left out): how much the surface bends along them,
     standing along its normal."""
     rims = probed.rims if wanted is None else probed.rims[wanted]
@@ -104,6 +81,44 @@ def rows(probed: Probed, wanted: NDArray[np.bool_] | None = None) -> Combed:
     return _combed(
         lines, places, bent_along(probed.bends.tensor[ends], _tangents(probed, lines, places, normals)), normals
     )
+
+
+def row_at(probed: Probed, place: Values) -> Combed:
+    """The comb along the row of patches' edges that passes nearest to a place (3,): it goes on straight from patch to patch."""
+    named = np.sort(probed.joined[probed.rims], axis=1)
+    count = int(probed.joined.max()) + 1
+    _, first = np.unique(named @ [count, 1], return_index=True)
+    pieces = probed.rims[first]
+    names = probed.joined[pieces]
+    ends = probed.points[pieces]
+    middle = ends.mean(axis=1)
+    begin = int(np.linalg.norm(middle - place, axis=1).argmin())
+    meeting: dict[int, list[int]] = {}
+    for piece, (a, b) in enumerate(names.tolist()):
+        meeting.setdefault(a, []).append(piece)
+        meeting.setdefault(b, []).append(piece)
+    way = ends[:, 1] - ends[:, 0]
+    way = way / np.maximum(np.linalg.norm(way, axis=1, keepdims=True), 1e-300)
+    chosen = {begin}
+    for side in (0, 1):
+        here, piece = int(names[begin, side]), begin
+        heading = way[begin] if side else -way[begin]
+        while True:
+            onward = [other for other in meeting[here] if other != piece]
+            turned = [float(heading @ (way[o] if names[o, 0] == here else -way[o])) for o in onward]
+            if not turned or max(turned) < _STRAIGHT_ON or onward[int(np.argmax(turned))] in chosen:
+                break
+            piece = onward[int(np.argmax(turned))]
+            chosen.add(piece)
+            heading = way[piece] if names[piece, 0] == here else -way[piece]
+            here = int(names[piece, 1] if names[piece, 0] == here else names[piece, 0])
+    wanted = np.zeros(len(probed.rims), bool)
+    wanted[first[sorted(chosen)]] = True
+    return whole_rows(probed, wanted)
+
+
+_STRAIGHT_ON = 0.85
+"""Cosine above which a row goes on into the next piece: at a regular point the others turn off by far more."""
 
 
 def _tangents(probed: Probed, lines: Lines, places: Values, normals: Values) -> Values:
@@ -140,7 +155,7 @@ def _combed(lines: Lines, places: Values, bend: Values, out: Values) -> Combed:
         for k, (line, closed) in enumerate(zip(lines.each(), lines.closed.tolist()))
     ]
     inflections = np.concatenate([np.empty((0, 3)), *places_of])
-    return Combed(places, lines.starts, lines.closed, bend, out, lengths, inflections, lines.level)
+    return Combed(places, lines.starts, lines.closed, bend, out, np.asarray(lengths, float), inflections, lines.level)
 
 
 def _inflections(places: Values, bend: Values, closed: bool, nought: float) -> Values:

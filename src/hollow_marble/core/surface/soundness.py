@@ -1,4 +1,4 @@
-"""Whether a triangle mesh could be made: closed, manifold, turning one way, no slivers, not through itself."""
+"""Whether a triangle mesh could be made: closed, manifold, turning one way, no slivers, no doubled points or slits, not through itself."""
 
 from __future__ import annotations
 
@@ -9,24 +9,21 @@ from numba import njit
 from numpy.typing import NDArray
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
+from scipy.spatial import cKDTree
 
+from hollow_marble.core.surface.finding import Finding, at_place
 from hollow_marble.core.surface.nearest import pierced
 
 SMALLEST_ANGLE = 1.0
 """Degrees below which a triangle is a sliver."""
 
+DOUBLED = 1e-3
+"""mm within which two points are one that was told twice."""
+
+SLIT = 0.1
+"""mm within which two rims look closed."""
+
 MOST_FINDINGS = 50
-
-
-@dataclass(frozen=True)
-class Finding:
-    """One thing that is wrong: what, where (mm), how much against which tolerance, and a plain sentence."""
-
-    kind: str
-    place: tuple[float, float, float]
-    amount: float
-    tolerance: float
-    sentence: str
 
 
 @dataclass(frozen=True)
@@ -57,7 +54,7 @@ def check_soundness(points: NDArray[np.float64], triangles: NDArray[np.int64]) -
         rim = float(lengths[chosen].sum())
         place = middle[chosen].mean(axis=0)
         findings.append(
-            _finding(
+            _found(
                 "opening", place, rim, 0.0, f"An opening with a rim of {rim:.1f} mm. Fill it or leave it on purpose."
             )
         )
@@ -65,28 +62,40 @@ def check_soundness(points: NDArray[np.float64], triangles: NDArray[np.int64]) -
     for edge in crowded[:MOST_FINDINGS]:
         n = int(uses[edge])
         findings.append(
-            _finding("crowded edge", middle[edge], n, 2, f"{n} faces meet at one edge; a surface has two there.")
+            _found("crowded edge", middle[edge], n, 2, f"{n} faces meet at one edge; a surface has two there.")
         )
     forward = np.bincount(group, weights=(tail == low).astype(float), minlength=len(keys))
     turned = np.flatnonzero((uses == 2) & (forward != 1))
     opposite = "Two faces here face opposite ways."
-    findings += [_finding("turned face", middle[edge], 1, 0, opposite) for edge in turned[:MOST_FINDINGS]]
+    findings += [_found("turned face", middle[edge], 1, 0, opposite) for edge in turned[:MOST_FINDINGS]]
     angle = smallest_angles(points, triangles)
     slivers = np.flatnonzero(angle < SMALLEST_ANGLE)
     for face in slivers[np.argsort(angle[slivers])][:MOST_FINDINGS]:
         place = points[triangles[face]].mean(axis=0)
         sentence = f"A sliver with a corner of {angle[face]:.2f}° (at least {SMALLEST_ANGLE:.0f}° is sound)."
-        findings.append(_finding("sliver", place, float(angle[face]), SMALLEST_ANGLE, sentence))
+        findings.append(_found("sliver", place, float(angle[face]), SMALLEST_ANGLE, sentence))
+    doubled = _doubled(points)
+    for one, other in doubled[:MOST_FINDINGS]:
+        apart = float(np.linalg.norm(points[one] - points[other]))
+        sentence = f"Two points {apart:.4f} mm apart that ought to be one. Join them."
+        findings.append(_found("doubled point", points[one], apart, DOUBLED, sentence))
+    slits = _slits(points, ends[uses == 1])
+    for one, other in slits[:MOST_FINDINGS]:
+        apart = float(np.linalg.norm(points[one] - points[other]))
+        sentence = f"Two rims run {apart:.3f} mm apart: a slit that is open where it looks closed. Join them."
+        findings.append(_found("small gap", (points[one] + points[other]) / 2, apart, SLIT, sentence))
     crossings = crossing_places(points, triangles)
     for place in _thinned(crossings, MOST_FINDINGS):
         findings.append(
-            _finding("crossing", place, 1, 0, "The surface passes through itself here. Move the faces apart.")
+            _found("crossing", place, 1, 0, "The surface passes through itself here. Move the faces apart.")
         )
     counts = {
         "opening": len(openings),
         "crowded edge": len(crowded),
         "turned face": len(turned),
         "sliver": len(slivers),
+        "doubled point": len(doubled),
+        "small gap": len(slits),
         "crossing": len(crossings),
     }
     return Soundness(not openings, len(crowded) == 0, len(turned) == 0, counts, findings)
@@ -175,6 +184,32 @@ def _segment_hit(p, q, triangle):
     return t if inside else -1.0
 
 
+def _doubled(points: NDArray[np.float64]) -> NDArray[np.int64]:
+    """(D, 2) points that lie within `DOUBLED` of one another."""
+    pairs: NDArray[np.int64] = cKDTree(points).query_pairs(DOUBLED, output_type="ndarray")
+    return pairs
+
+
+def _slits(points: NDArray[np.float64], rims: NDArray[np.int64]) -> NDArray[np.int64]:
+    """(G, 2) points of rims (R, 2) within `SLIT` of one another that no side joins and that are not doubled; one a piece of rim."""
+    if not len(rims):
+        return np.empty((0, 2), np.int64)
+    on_rim = np.unique(rims)
+    pairs = on_rim[cKDTree(points[on_rim]).query_pairs(SLIT, output_type="ndarray")]
+    if not len(pairs):
+        return np.empty((0, 2), np.int64)
+    pairs = np.sort(pairs, axis=1)
+    count = len(points)
+    near = np.isin(pairs @ [count, 1], np.sort(rims, axis=1) @ [count, 1])
+    apart = np.linalg.norm(points[pairs[:, 0]] - points[pairs[:, 1]], axis=1)
+    side = np.zeros(count)
+    np.maximum.at(side, rims.ravel(), np.repeat(np.linalg.norm(points[rims[:, 0]] - points[rims[:, 1]], axis=1), 2))
+    # along one rim whose pieces are shorter than a slit is wide, its own points are no slit
+    fine = np.minimum(side[pairs[:, 0]], side[pairs[:, 1]]) < 2 * SLIT
+    kept: NDArray[np.int64] = pairs[~near & (apart > DOUBLED) & ~fine]
+    return kept[np.unique(kept[:, 0], return_index=True)[1]] if len(kept) else kept
+
+
 def _clusters(edges: NDArray[np.int64], count: int) -> list[NDArray[np.int64]]:
     """Group edges that hang together; each group lists rows of `edges`."""
     if not len(edges):
@@ -192,6 +227,6 @@ def _thinned(places: NDArray[np.float64], most: int) -> NDArray[np.float64]:
     return chosen
 
 
-def _finding(kind: str, place: NDArray[np.float64], amount: float, tolerance: float, sentence: str) -> Finding:
-    x, y, z = (float(value) for value in place)
-    return Finding(kind, (x, y, z), float(amount), float(tolerance), sentence)
+def _found(kind: str, place: NDArray[np.float64], amount: float, tolerance: float, sentence: str) -> Finding:
+    unit = {"opening": "mm", "sliver": "°", "doubled point": "mm", "small gap": "mm"}.get(kind, "")
+    return Finding("soundness", kind, at_place(place), float(amount), float(tolerance), unit, sentence)

@@ -10,6 +10,7 @@ from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.materials import Material
 from hollow_marble.documents.edit import Frozen, find, given, put, replaced, without
 from hollow_marble.documents.form.changes import StoodPart
+from hollow_marble.documents.form.checking import AcceptFinding, ForgetLine, KeepLine, ReopenFinding, SetChecking
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import (
     Change,
@@ -433,7 +434,12 @@ FormEdit = Annotated[
     | RemoveMeasure
     | PinReference
     | ChangeReference
-    | UnpinReference,
+    | UnpinReference
+    | SetChecking
+    | AcceptFinding
+    | ReopenFinding
+    | KeepLine
+    | ForgetLine,
     Field(discriminator="kind"),
 ]
 

@@ -13,6 +13,7 @@ from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.materials import Material
 from hollow_marble.documents.edit import Frozen
 from hollow_marble.documents.form import changes as c
+from hollow_marble.documents.form.checking import Accepted, Checking, KeptLine
 from hollow_marble.documents.form.recipe import Inputs, Making, keys_of
 from hollow_marble.documents.form.starts import Start
 from hollow_marble.documents.form.steps import CageStep, FormSymmetry, Vector, body_in, symmetry_of_old
@@ -188,6 +189,9 @@ class Form(Frozen):
     references: tuple[Reference, ...] = ()
     measures: tuple[Measure, ...] = ()
     seats: tuple[Seat, ...] = ()
+    checking: Checking = Checking()
+    accepted: tuple[Accepted, ...] = ()
+    lines: tuple[KeptLine, ...] = ()
 
     def unlike(self, other: Form) -> list[Part]:
         """Parts that are not just what they are in another state of the form, and those whose recipes take in other parts."""
