@@ -68,11 +68,11 @@ def test_check_calls_a_sound_box_sound(tmp_path: Path) -> None:
     assert "Sound." in said.output
 
 
-def test_check_as_json_finds_the_opening_and_ends_with_3(tmp_path: Path) -> None:
+def test_check_as_json_finds_the_opening_and_ends_with_1(tmp_path: Path) -> None:
     file = tmp_path / "open.obj"
     file.write_text(BOX.rsplit("f ", 1)[0])
     said = run("check", file, "--json")
-    assert said.exit_code == 3
+    assert said.exit_code == 1
     found = json.loads(said.output)
     assert found["closed"] is False
     assert found["counts"]["opening"] == 1
@@ -105,7 +105,7 @@ def test_check_refuses_what_is_no_mesh_in_a_sentence(tmp_path: Path, name: str, 
     file = tmp_path / name
     file.write_text(text)
     said = run("check", file)
-    assert said.exit_code == 1
+    assert said.exit_code == 2
     assert said.output.startswith("Error: ")
     assert words in said.output
     assert "Traceback" not in said.output
@@ -115,7 +115,7 @@ def test_check_cage_needs_an_obj(tmp_path: Path) -> None:
     file = tmp_path / "box.stl"
     trimesh.creation.box().export(file)
     said = run("check", file, "--cage")
-    assert (said.exit_code, said.output) == (1, "Error: A cage is read from an OBJ file.\n")
+    assert (said.exit_code, said.output) == (2, "Error: A cage is read from an OBJ file.\n")
 
 
 @pytest.mark.parametrize("kind", ["glb", "stl", "ply"])

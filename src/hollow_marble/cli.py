@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import json
 import sys
 import time
-from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -41,10 +39,11 @@ def main() -> None:
     Start with the demo project:       hollow-marble demo
     Serve your own projects:           hollow-marble serve
     Render a shot without a browser:   hollow-marble render Linnet --shot Hero --size 960x600 -o hero.png
+    Check a form's surface:            hollow-marble check Linnet --report linnet.pdf
     Check a mesh for soundness:        hollow-marble check part.stl --json
 
     Exit codes: 0 done, 1 it could not be done (the reason is printed), 2 the command was not understood,
-    3 a check or benchmark ran and found something wrong.
+    3 a benchmark ran and missed its target. `check` has its own: 0 sound, 1 something is wrong, 2 it could not be checked.
     """
 
 
@@ -165,47 +164,33 @@ def render(project: str, shot: str, size: tuple[int, int] | None, quality: str, 
 
 
 @main.command()
-@click.argument("file", type=click.Path(path_type=Path, exists=True, dir_okay=False))
+@click.argument("what")
 @click.option("--cage", is_flag=True, help="Read an OBJ as a cage and check its smooth skin.")
-@click.option("--json", "as_json", is_flag=True, help="Print the findings as JSON.")
-def check(file: Path, cage: bool, as_json: bool) -> None:
-    """Check a mesh FILE (.obj, .stl, .ply): closed, manifold, turning one way, slivers, crossings.
+@click.option("--json", "as_json", is_flag=True, help="Print what was found as JSON.")
+@click.option(
+    "--report",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="Of a project: write the report there, as its ending says (.pdf, .html, .json).",
+)
+@DATA
+def check(what: str, cage: bool, as_json: bool, report: Path | None, data: Path) -> None:
+    """Check a project's form against its tolerances, or a mesh file (.obj, .stl, .ply) for soundness.
 
-    Exits with 3 where something is wrong.
+    WHAT is the name of a project, or a file. Exits with 1 where something that was not accepted is beyond its tolerance, and with 2 where
+    it could not be checked.
     """
-    from hollow_marble.core.cage.measure import measure
-    from hollow_marble.core.cage.skin import evaluate, plan_skin
-    from hollow_marble.core.cage.weld import weld, welded_mesh
-    from hollow_marble.core.surface.soundness import check_soundness
-    from hollow_marble.exchange.meshes import read_mesh
-    from hollow_marble.exchange.obj import obj_to_cage
+    from hollow_marble.application.check_command import check_file, check_project
 
-    kind = file.suffix.lower().lstrip(".")
-    if kind not in ("obj", "stl", "ply"):
-        raise HollowMarbleError(f"{file.name} is not an OBJ, STL or PLY file.")
-    if cage:
-        if kind != "obj":
-            raise HollowMarbleError("A cage is read from an OBJ file.")
-        read = obj_to_cage(file.read_bytes(), file.name)
-        plan = plan_skin(read, 3)
-        skin = evaluate(plan, read.points)
-        points, triangles = welded_mesh(skin.positions, plan.triangles, weld(read, plan))
-    else:
-        points, triangles = read_mesh(file.read_bytes(), kind, file.name)
-    found = check_soundness(points, triangles)
-    size = measure(points, triangles, found.closed)
-    if as_json:
-        body = {"file": file.name, "triangles": len(triangles), "size": asdict(size), **asdict(found)}
-        click.echo(json.dumps(body, indent=1))
-    else:
-        click.echo(
-            f"{file.name}: {len(triangles):,} triangles, {size.width:.1f} × {size.depth:.1f} × {size.height:.1f} mm"
-        )
-        for finding in found.findings:
-            click.echo(f"  {finding.sentence}  at {', '.join(f'{v:.2f}' for v in finding.place)}")
-        click.echo("Sound." if not any(found.counts.values()) else f"{sum(found.counts.values())} findings.")
-    if any(found.counts.values()):
-        sys.exit(3)
+    try:
+        path = Path(what)
+        if path.is_file():
+            sound = check_file(path, cage, as_json)
+        else:
+            sound = check_project(what, data, as_json, report)
+    except HollowMarbleError as error:
+        click.echo(f"Error: {error}", err=True)
+        sys.exit(2)
+    sys.exit(0 if sound else 1)
 
 
 @main.command()

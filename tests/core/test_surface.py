@@ -10,7 +10,7 @@ from hollow_marble.core.cage.measure import measure
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.skin import derivatives, evaluate, plan_skin
 from hollow_marble.core.cage.weld import weld, welded_mesh
-from hollow_marble.core.surface.curvature import curvature, principal, skin_curvature
+from hollow_marble.core.surface.curvature import averaged, bends_of, estimated
 from hollow_marble.core.surface.soundness import check_soundness, smallest_angles
 
 
@@ -49,7 +49,8 @@ def test_sphere_has_mean_one_over_r_and_gauss_one_over_r_squared() -> None:
     found = _parametric(lambda u, v: r * np.stack([np.cos(u) * np.sin(v), np.sin(u) * np.sin(v), np.cos(v)], axis=-1))
     found[:, 1:3] = found[:, [2, 1]]  # u towards the pole first, so that the normal points outward
     found[:, [3, 5]] = found[:, [5, 3]]
-    mean, gauss = curvature(principal(found))
+    bends = bends_of(found)
+    mean, gauss = bends.mean, bends.gaussian
     assert np.allclose(mean, 1 / r, rtol=1e-5)
     assert np.allclose(gauss, 1 / r**2, rtol=1e-5)
 
@@ -69,7 +70,7 @@ def test_principal_curvatures_and_their_directions(form: str) -> None:
     }
     found = _parametric(places[form])
     at = found[:, 0]
-    bends = principal(found)
+    bends = bends_of(found)
     assert np.einsum("ij,ij->i", bends.along[:, 0], bends.along[:, 1]) == pytest.approx(0.0, abs=1e-9)
     assert np.linalg.norm(bends.along, axis=2) == pytest.approx(1.0)
     out = np.hypot(at[:, 0], at[:, 1])
@@ -95,9 +96,9 @@ def test_principal_curvatures_and_their_directions(form: str) -> None:
 
 def test_cylinder_is_flat_along_its_axis() -> None:
     r = 7.0
-    mean, gauss = curvature(principal(_parametric(lambda u, v: np.stack([r * np.cos(u), r * np.sin(u), v], axis=-1))))
-    assert np.allclose(mean, 1 / (2 * r), rtol=1e-6)
-    assert np.allclose(gauss, 0, atol=1e-8)
+    bends = bends_of(_parametric(lambda u, v: np.stack([r * np.cos(u), r * np.sin(u), v], axis=-1)))
+    assert np.allclose(bends.mean, 1 / (2 * r), rtol=1e-6)
+    assert np.allclose(bends.gaussian, 0, atol=1e-8)
 
 
 def _torus_fit(around: int, section: int, big: float, small: float) -> Cage:
@@ -119,7 +120,7 @@ def test_torus_curvature_converges_to_the_closed_form() -> None:
         cage = _torus_fit(24 * density, 12 * density, big, small)
         plan = plan_skin(cage, 2)
         found = derivatives(plan, cage.points)
-        values = skin_curvature(plan, found)
+        values = averaged(bends_of(found), plan.curved, plan.triangles)
         assert values.exact.all(), "a torus cage has no odd points"
         cosine = (np.hypot(found[:, 0, 0], found[:, 0, 1]) - big) / small
         gauss = cosine / (small * (big + small * cosine))
@@ -147,7 +148,7 @@ def test_curvature_integrates_to_gauss_bonnet() -> None:
     cage = starts.box((40.0, 40.0, 40.0), (4, 4, 4))
     plan = plan_skin(cage, 4)
     found = derivatives(plan, cage.points)
-    values = skin_curvature(plan, found)
+    values = averaged(bends_of(found), plan.curved, plan.triangles)
     assert not values.exact.all(), "eight odd points of valence three"
     corners = found[:, 0][plan.triangles]
     area = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1) / 2
@@ -200,3 +201,50 @@ def test_slivers_turned_faces_and_crowded_edges_are_found() -> None:
     turned = check_soundness(points, np.array([[0, 1, 4], [0, 1, 3]]))
     assert turned.counts["turned face"] == 1
     assert not turned.consistent
+
+
+def test_curvature_estimated_from_triangles_comes_near_as_they_shrink() -> None:
+    """Of a torus (closed form above), from normals of the triangles alone: an estimate, better with finer triangles."""
+    from tests.core.surfaces import torus
+
+    errors = []
+    for steps in ((60, 30), (120, 60)):
+        probed = torus(30.0, 10.0, steps)
+        points, triangles = probed.welded()
+        normals = np.empty_like(points)
+        normals[probed.joined] = probed.normals
+        found = estimated(points, normals, triangles)
+        out = np.hypot(points[:, 0], points[:, 1])
+        assert not found.exact.any()
+        errors.append(np.abs(found.gaussian - (out - 30) / 10 / (10 * out)).max() * 100)
+    assert errors[1] < 0.05
+    assert errors[1] < errors[0] / 2
+
+
+def test_where_curvature_is_not_defined_it_is_the_mean_of_the_neighbours() -> None:
+    cage = starts.box((20.0, 20.0, 20.0), (2, 2, 2))
+    plan = plan_skin(cage, 3)
+    bends = averaged(bends_of(derivatives(plan, cage.points)), plan.curved, plan.triangles)
+    odd = np.flatnonzero(~bends.exact)
+    assert len(odd) == 24, "each of eight corners stands in three patches"
+    near = plan.triangles[(plan.triangles == odd[0]).any(axis=1)]
+    ring = np.setdiff1d(np.unique(near), odd)
+    assert bends.high[odd[0]] == pytest.approx(bends.high[ring].mean())
+    assert not bends.along[odd].any()
+
+
+def test_doubled_points_and_slits_are_told() -> None:
+    """Two squares side by side, 0.02 mm apart; and the same with a rim of points a ten thousandth apart."""
+    square = np.array([[0, 0, 0], [10, 0, 0], [10, 10, 0], [0, 10, 0]], float)
+    faces = np.array([[0, 1, 2], [0, 2, 3]])
+    slit = check_soundness(
+        np.concatenate([square, square + np.array([10.02, 0, 0])]), np.concatenate([faces, faces + 4])
+    )
+    assert slit.counts["small gap"] == 2
+    found = next(f for f in slit.findings if f.kind == "small gap")
+    assert found.amount == pytest.approx(0.02)
+    assert found.place[0] == pytest.approx(10.01)
+    doubled = check_soundness(
+        np.concatenate([square, square + np.array([10.0001, 0, 0])]), np.concatenate([faces, faces + 4])
+    )
+    assert (doubled.counts["doubled point"], doubled.counts["small gap"]) == (2, 0)

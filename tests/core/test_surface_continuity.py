@@ -52,7 +52,7 @@ def test_a_gap_of_two_hundredths_is_found_between_parts_and_within_one() -> None
     one, other = _arc(50.0, -20.0, 0.0), _arc(50.0, 0.0, 20.0)
 
     def apart(u: np.ndarray, v: np.ndarray) -> np.ndarray:
-        return other[0](u, v) + [0.02, 0, 0]
+        return other[0](u, v) + 0.02 * np.eye(3)[0]
 
     def check(seam) -> None:
         assert seam.gap.most == pytest.approx(0.02, abs=1e-6)
@@ -73,7 +73,7 @@ def test_a_gap_of_two_hundredths_is_found_between_parts_and_within_one() -> None
 
 def test_out_of_reach_nothing_meets() -> None:
     one = patches([_arc(50.0, -20.0, 0.0)])
-    far = patches([(lambda u, v: _arc(50.0, 0, 20)[0](u, v) + [3.0, 0, 0], (0.0, 20.0), (0.0, 40.0))])
+    far = patches([(lambda u, v: _arc(50.0, 0, 20)[0](u, v) + 3 * np.eye(3)[0], (0.0, 20.0), (0.0, 40.0))])
     assert meetings([one, far], 0.5) == []
 
 

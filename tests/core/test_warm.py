@@ -10,6 +10,8 @@ import pytest
 from numba.core.dispatcher import Dispatcher
 
 import hollow_marble.core
+from hollow_marble.core.surface.highlight import highlight_lines, line_lights
+from hollow_marble.core.surface.making import draft, wall
 from hollow_marble.core.surface.soundness import check_soundness
 from hollow_marble.core.warm import warm_up
 from hollow_marble.demo.designer import Designer
@@ -59,7 +61,10 @@ def test_a_stroke_a_drag_and_a_check_compile_nothing_more(warm: dict[str, int], 
     step = PlacedPoints(how="move", points=(3, 4), values=(1.0, 2.0, 3.0), symmetry=ACROSS_W)
     cage, _, _ = designer.evaluator.preview(part, step)
     assert not np.array_equal(cage.points, designer.evaluator.cage(part).points)
-    designer.evaluator.body(part).curvature()
+    probed = designer.evaluator.body(part).probed()
+    highlight_lines(probed, line_lights(np.zeros(3), 90.0, np.array([0.0, -1.0, 0.5]), 0.0, 3, 9.0))
+    draft(probed, np.array([0.0, 0.0, 1.0]), 1.0)
+    wall(probed, "sphere", 1.0)
     assert check_soundness(*designer.evaluator.mesh(part).welded()).closed
     assert compiled() == warm
     assert sum(ways > 0 for ways in warm.values()) > 8

@@ -206,15 +206,6 @@ def test_an_obj_comes_in_as_a_part_and_goes_out_again(client: Client) -> None:
     assert "Line 1 of bad.obj" in bad.json["detail"]
 
 
-def test_curvature_and_soundness_are_answered(client: Client) -> None:
-    client.box()
-    meta, arrays = unpack(client.http.get(client.url(f"forms/{client.ids['form']}/parts/b/curvature")).data)
-    assert meta["mean"] > 0
-    assert len(arrays["mean"]) == len(arrays["gaussian"]) == 108 * 81
-    found = client.http.get(client.url(f"forms/{client.ids['form']}/soundness")).json["parts"][0]
-    assert (found["closed"], found["manifold"], sum(found["counts"].values())) == (True, True, 0)
-
-
 def test_a_setting_is_worked_out_with_what_it_means(client: Client) -> None:
     client.box()
     studio = client.http.get(client.url(f"studios/{client.ids['studio']}")).json["body"]

@@ -84,9 +84,17 @@ export function useFormSize(project: string, document: string, head: number | nu
   ).data;
 }
 
-export function useSoundness(project: string, document: string, head: number | null | undefined, on: boolean) {
-  return useOfForm("soundness", document, head, on, () =>
-    answer(api.GET("/api/projects/{project}/forms/{document}/soundness", at(project, document))),
+/** Everything that counts of the form as it is. */
+export function useChecks(project: string, document: string, head: number | null | undefined, on: boolean) {
+  return useOfForm("checks", document, head, on, () =>
+    answer(api.GET("/api/projects/{project}/forms/{document}/checks", at(project, document))),
+  );
+}
+
+/** Volumes and weights of the parts, and how the whole stands. */
+export function useBalance(project: string, document: string, head: number | null | undefined, on: boolean) {
+  return useOfForm("balance", document, head, on, () =>
+    answer(api.GET("/api/projects/{project}/forms/{document}/balance", at(project, document))),
   );
 }
 

@@ -142,6 +142,27 @@ export function Choice<T extends string>(props: {
   );
 }
 
+/** One of a list that is too long to stand open. */
+export function Picker(props: {
+  label: string;
+  value: string;
+  onChange: (value: string) => unknown;
+  children: ReactNode;
+}) {
+  return (
+    <label className="flex min-h-6 items-center justify-between gap-3 text-quiet">
+      {props.label}
+      <select
+        value={props.value}
+        onChange={(event) => props.onChange(event.target.value)}
+        className="min-w-0 max-w-[60%] border-vein border-b bg-paper py-0.5 text-ink"
+      >
+        {props.children}
+      </select>
+    </label>
+  );
+}
+
 /** A colour well. */
 export function ColourField(props: { label: string; value: string; onChange: (value: string) => unknown }) {
   const [value, set] = useOnItsWay(props.value, props.onChange);

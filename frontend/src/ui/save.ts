@@ -5,3 +5,10 @@ export function save(address: string, name: string): void {
   link.download = name;
   link.click();
 }
+
+/** Saves bytes that are here as a file of that name. */
+export function saveBytes(bytes: Blob, name: string): void {
+  const address = URL.createObjectURL(bytes);
+  save(address, name);
+  URL.revokeObjectURL(address);
+}

@@ -76,6 +76,28 @@ def shown_parts(workspace: Workspace, project: Project, form: Form) -> list[tupl
     return [(part, probed_of(workspace, project, form, part)) for part, _ in shown]
 
 
+MOST_FINER = 400_000
+"""Triangles that are refined for a view at once."""
+
+
+def finer_patches(
+    workspace: Workspace, project: Project, form: Form, part: Part, key: str, level: int, patches: list[int]
+) -> tuple[NDArray[np.float32], NDArray[np.int16], NDArray[np.uint32]]:
+    """Patches of the mesh of a key after more refinements.
+
+    Raises
+    ------
+    HollowMarbleError
+        where the part's mesh is another by now.
+    """
+    evaluator = workspace.evaluator(project)
+    if evaluator.key(part, form.parts) != key:
+        raise HollowMarbleError("The part has changed meanwhile. Look again.")
+    if len(patches) * 2 * 4**level > MOST_FINER:
+        raise HollowMarbleError(f"That is more than {MOST_FINER:,} triangles at once. Come nearer, or ask for less.")
+    return evaluator.body(part, form.parts).finer(level, np.unique(patches))
+
+
 @dataclass(frozen=True)
 class Family:
     """Line lights or angles: `towards` where the lights lie from the form's middle, `turn` degrees about it, `away` mm."""

@@ -43,7 +43,22 @@ def warm_up() -> None:
     skin.evaluate(plan, cage.points)
     skin.derivatives(plan, cage.points)
     crossing_places(cage.points, np.array([[0, 1, 2], [4, 5, 6]]))
+    _probes()
     _done.set()
+
+
+def _probes() -> None:
+    from hollow_marble.core.bodies.cage_body import cage_body
+    from hollow_marble.core.cage import starts
+    from hollow_marble.core.shelf import Shelf
+    from hollow_marble.core.surface import highlight, making, sections
+
+    up = np.array([0.0, 0.0, 1.0])
+    probed = cage_body("", starts.box((10.0, 10.0, 10.0), (1, 1, 1)), "", 2, Shelf(1_000_000)).probed()
+    highlight.highlight_lines(probed, highlight.line_lights(np.zeros(3), 20.0, up, 0.0, 2, 3.0))
+    sections.sections(probed, up, np.zeros(1))
+    making.draft(probed, up, 1.0)
+    making.wall(probed, "sphere", 1.0)
 
 
 def warm_up_in_background() -> threading.Thread:

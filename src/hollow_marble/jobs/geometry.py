@@ -7,6 +7,7 @@ from typing import Any
 from hollow_marble.core.surface.deviation import Deviation, deviation
 from hollow_marble.core.surface.findings import Checked, check_meetings, check_part
 from hollow_marble.core.surface.making import Wall, wall
+from hollow_marble.core.surface.pictures import ProbePictures, probe_pictures
 from hollow_marble.jobs.worker import Run
 
 
@@ -45,6 +46,13 @@ def deviated(run: Run) -> Deviation:
     return deviation(one, other, _told(run))
 
 
+def pictured(run: Run) -> ProbePictures:
+    """Pictures of some surfaces for a report."""
+    (surfaces,) = run.content
+    pull, wide, tall = run.arguments
+    return probe_pictures(surfaces, pull, wide, tall, _told(run))
+
+
 def written(run: Run) -> bytes:
     """Meshes as bytes of an open format."""
     from hollow_marble.exchange.forms import WORKED
@@ -60,4 +68,11 @@ def _told(run: Run) -> Any:
     return told
 
 
-HANDLERS = {"checked": checked, "met": met, "thick": thick, "deviated": deviated, "written": written}
+HANDLERS = {
+    "checked": checked,
+    "met": met,
+    "thick": thick,
+    "deviated": deviated,
+    "pictured": pictured,
+    "written": written,
+}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from dataclasses import asdict
+from datetime import UTC, datetime
 from typing import Any
 
 import numpy as np
@@ -12,6 +13,9 @@ from flask_openapi3 import Tag
 from numpy.typing import NDArray
 
 from hollow_marble.application import checks, flattened, forms, probes
+from hollow_marble.application.reports.content import compose
+from hollow_marble.application.reports.written import MEDIA as MEDIA_OF_REPORT
+from hollow_marble.application.reports.written import report_bytes
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.surface.continuity import Seam, Worst
 from hollow_marble.core.surface.findings import Limits, verdict
@@ -55,8 +59,17 @@ def curvature(path: shapes.InPart) -> Response:
     )
 
 
+@api.post("/<document>/parts/<part>/finer")
+def finer(path: shapes.InPart, body: surface_shapes.FinerRequest) -> Response:
+    """Some patches of a part's mesh, finer: positions, normals and triangles, packed."""
+    project = project_of(path)
+    form, part = forms.part_of(project, path.document, path.part)
+    found = probes.finer_patches(application().workspace, project, form, part, body.key, body.level, body.patches)
+    return packed({"level": body.level}, dict(zip(("positions", "normals", "triangles"), found)))
+
+
 @api.post("/<document>/lines")
-def lines(path: shapes.InDocument, body: surface_shapes.LinesRequest) -> Response:
+def lines(path: shapes.InDocument, body: surface_shapes.LightLinesRequest) -> Response:
     """Highlight lines, reflections or isophotes over the shown parts, packed."""
     began = time.perf_counter()
     project = project_of(path)
@@ -74,7 +87,9 @@ def lines(path: shapes.InDocument, body: surface_shapes.LinesRequest) -> Respons
 
 
 @api.post("/<document>/lines/flat")
-def lines_flat(path: shapes.InDocument, query: surface_shapes.FlatQuery, body: surface_shapes.LinesFlat) -> Response:
+def lines_flat(
+    path: shapes.InDocument, query: surface_shapes.FlatQuery, body: surface_shapes.LightLinesFlat
+) -> Response:
     """What is seen of such lines from a direction, in true size, as a file."""
     project = project_of(path)
     form = forms.form_of(project, path.document)
@@ -83,9 +98,9 @@ def lines_flat(path: shapes.InDocument, query: surface_shapes.FlatQuery, body: s
     return download(data, MEDIA[query.format], f"{body.kind} lines.{query.format}")
 
 
-def _lines(path: shapes.InDocument, body: surface_shapes.LinesRequest) -> probes.Drawn:
+def _lines(path: shapes.InDocument, body: surface_shapes.LightLinesRequest) -> probes.Drawn:
     project = project_of(path)
-    family = probes.Family(**{name: getattr(body, name) for name in surface_shapes.LinesRequest.model_fields})
+    family = probes.Family(**{name: getattr(body, name) for name in surface_shapes.LightLinesRequest.model_fields})
     return probes.light_lines(application().workspace, project, forms.form_of(project, path.document), family)
 
 
@@ -135,6 +150,7 @@ def _combed(found: list[tuple[Part, Combed]], began: float) -> Response:
         "level": np.concatenate([c.level for _, c in found]).astype(np.int32),
         "lengths": np.concatenate([c.lengths for _, c in found]),
         "inflections": np.concatenate([c.inflections for _, c in found]).astype(np.float32),
+        "inflects": np.concatenate([c.inflects + n for (_, c), n in zip(found, _before(found))]).astype(np.int32),
         "part": np.repeat(np.arange(len(found)), [len(c.lengths) for _, c in found]).astype(np.int32),
     }
     meta = {
@@ -143,6 +159,11 @@ def _combed(found: list[tuple[Part, Combed]], began: float) -> Response:
         "milliseconds": (time.perf_counter() - began) * 1000,
     }
     return packed(meta, arrays)
+
+
+def _before(found: list[tuple[Part, Combed]]) -> list[int]:
+    """How many curves come before those of each part."""
+    return np.cumsum([0, *(len(combed.lengths) for _, combed in found)])[:-1].tolist()  # type: ignore[no-any-return]
 
 
 @api.get("/<document>/parts/<part>/draft")
@@ -275,6 +296,16 @@ def _seam(part: Part, other: Part | None, seam: Seam, limits: Limits) -> dict[st
 
 def _measured(worst: Worst, times: float) -> dict[str, Any]:
     return {"most": worst.most * times, "mean": worst.mean * times, "place": worst.place}
+
+
+@api.get("/<document>/report")
+def report(path: shapes.InDocument, query: surface_shapes.ReportQuery) -> Response:
+    """The report on a form at its head, as a file."""
+    project = project_of(path)
+    day = datetime.now(UTC).date().isoformat()
+    found = compose(application(), project, path.document, day, pictures=query.format != "json")
+    name = f"{project.entry.name}, surface report.{query.format}"
+    return download(report_bytes(found, query.format), MEDIA_OF_REPORT[query.format], name)
 
 
 @api.get("/<document>/balance", responses={200: surface_shapes.BalanceAnswer})

@@ -12,7 +12,7 @@ Vector = tuple[float, float, float]
 Offset = Annotated[float, Field(ge=-1e6, le=1e6)]
 
 
-class LinesRequest(BaseModel):
+class LightLinesRequest(BaseModel):
     """Lights by where they lie from the form's middle (`towards`, turned by `turn` degrees, `away` mm off it), or angles to it."""
 
     kind: Literal["highlight", "reflection", "isophotes"]
@@ -28,7 +28,7 @@ class FlatQuery(Asked):
     format: Literal["svg", "dxf"]
 
 
-class LinesFlat(LinesRequest):
+class LightLinesFlat(LightLinesRequest):
     """The same, laid flat as seen from `seen_from`."""
 
     seen_from: Vector
@@ -41,6 +41,14 @@ class SectionsRequest(BaseModel):
     at: Offset = 0.0
     count: int = Field(1, ge=1, le=200)
     spacing: float = Field(5.0, gt=0, le=10_000)
+
+
+class FinerRequest(BaseModel):
+    """Some patches of the mesh of a key, after so many refinements."""
+
+    key: str
+    level: int = Field(ge=1, le=5)
+    patches: Annotated[list[Annotated[int, Field(ge=0)]], Field(min_length=1, max_length=20_000)]
 
 
 class CombRequest(BaseModel):
@@ -62,6 +70,10 @@ class WallQuery(Asked):
 class DeviationQuery(Asked):
     line: int | None = Field(None, ge=0, le=2**53, description="the part as it was at a line of the ledger")
     other: str | None = Field(None, description="another part")
+
+
+class ReportQuery(Asked):
+    format: Literal["pdf", "html", "json"] = "pdf"
 
 
 class FindingShape(BaseModel):

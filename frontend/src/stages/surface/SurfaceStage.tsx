@@ -1,113 +1,296 @@
-import { useEffect, useMemo } from "react";
-import { useForm, useFormSize, useSoundness } from "../../api/queries";
+import { useEffect, useMemo, useRef } from "react";
+import type { Shapes } from "../../api/client";
+import { useBalance, useChecks, useEdit, useForm, useFormSize } from "../../api/queries";
 import type { Command } from "../../bench/commands";
 import { type StageProps, useSettings } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { FormSize } from "../../ui/FormSize";
-import { SliderField } from "../../ui/numbers/NumberField";
 import { lookCommands } from "../../view3d/looks";
 import { lookFrom } from "../../view3d/orbit";
 import { useAddressedOrbit } from "../../view3d/useAddressedOrbit";
-import { extentOf, useSkins } from "../../view3d/useParts";
+import { extentOf, type Shown, useSkins } from "../../view3d/useParts";
 import { tr } from "../../words/words";
-import { CurvatureCard, type Finding, SoundnessCard, StripesCard } from "./cards";
-import { paint, quantityOf, useCurvature } from "./curvature";
+import { useRowComb, useSections } from "./asked";
+import { BalanceCard, ContinuityCard, FindingsCard, SoundnessCard } from "./cards/CheckCards";
+import { RowsCard, SectionsCard } from "./cards/CutCards";
+import { DirectionFields, LightCard } from "./cards/LightCards";
+import { type Checking, CurvatureCard, DeviationCard, DraftCard, TITLES, WallCard } from "./cards/MapCards";
+import { useMaps, type ValueMap } from "./maps";
+import type { PaneProps } from "./ProbePane";
 import { SurfaceCanvas } from "./SurfaceCanvas";
-import { surfaceEye, useSurface } from "./store";
+import { percentile, type Range, unitOf } from "./scales";
+import { lineKind, type Place, type Probe, quantityOf, surfaceEye, useSurface } from "./store";
 
-const PROBES = [
-  ["stripes", tr("Stripes"), "Flaws", "z"],
-  ["largest", tr("Largest curvature"), "Flaws", "l"],
-  ["mean", tr("Mean curvature"), "Flaws", "m"],
-  ["gaussian", tr("Gaussian curvature"), "Flaws", "g"],
-  ["soundness", tr("Soundness"), "Check", "c"],
-] as const;
+interface ProbeWords {
+  id: Probe;
+  name: string;
+  group: string;
+  key?: string;
+  seldom?: boolean;
+  does: string;
+  means?: string;
+}
 
-const DOES = {
-  stripes: tr("Stripes of light run over the skin; where they kink, the surface does."),
-  largest: tr("Colours tell how small the radius is where the skin bends most, and a line along which way."),
-  mean: tr("Colours tell where the skin bulges and where it is hollow."),
-  gaussian: tr("Colours tell domes from saddles."),
-  soundness: tr("Look for holes, crossings and slivers."),
-};
+const PROBES: readonly ProbeWords[] = [
+  {
+    id: "stripes",
+    name: tr("Stripes"),
+    group: "Light",
+    key: "z",
+    does: tr("Stripes of light run over the skin; where they kink, the surface does."),
+    means: tr("zebra, reflection"),
+  },
+  {
+    id: "highlight",
+    name: tr("Highlight lines"),
+    group: "Light",
+    key: "h",
+    does: tr("Lines of light that stay where they are when the eye moves; drag the dot to sweep them."),
+  },
+  {
+    id: "reflection",
+    name: tr("Reflection lines"),
+    group: "Light",
+    key: "r",
+    does: tr("The mirror of line lights, as seen from here."),
+  },
+  {
+    id: "isophotes",
+    name: tr("Isophotes"),
+    group: "Light",
+    key: "i",
+    does: tr("Lines of equal brightness in far light."),
+  },
+  {
+    id: "polished",
+    name: tr("Polished"),
+    group: "Light",
+    key: "p",
+    does: tr("The form polished, under strip lamps."),
+    means: tr("light tunnel, gloss"),
+  },
+  {
+    id: "largest",
+    name: TITLES.largest,
+    group: "Bend",
+    key: "l",
+    does: tr("Colours tell how small the radius is where the skin bends most, and a line along which way."),
+  },
+  {
+    id: "mean",
+    name: TITLES.mean,
+    group: "Bend",
+    key: "m",
+    does: tr("Colours tell where the skin bulges and where it is hollow."),
+  },
+  { id: "gaussian", name: TITLES.gaussian, group: "Bend", key: "g", does: tr("Colours tell domes from saddles.") },
+  {
+    id: "radius",
+    name: TITLES.radius,
+    group: "Bend",
+    does: tr("Colours tell the smallest radius everywhere, in mm: what a cutter or a mould has to reach."),
+  },
+  {
+    id: "high",
+    name: TITLES.high,
+    group: "Bend",
+    seldom: true,
+    does: tr("The principal curvature that bulges most, with its direction."),
+    means: tr("principal curvature"),
+  },
+  {
+    id: "low",
+    name: TITLES.low,
+    group: "Bend",
+    seldom: true,
+    does: tr("The principal curvature that is most hollow, with its direction."),
+    means: tr("principal curvature"),
+  },
+  {
+    id: "sections",
+    name: tr("Sections"),
+    group: "Bend",
+    key: "x",
+    does: tr("Cut by planes, with the curvature as a comb; dragged, typed, or a family."),
+    means: tr("slice, contour, comb"),
+  },
+  {
+    id: "combs",
+    name: tr("Row combs"),
+    group: "Bend",
+    key: "b",
+    does: tr("Touch the form: the row of edges there is combed by its curvature."),
+  },
+  {
+    id: "findings",
+    name: tr("Findings"),
+    group: "Check",
+    key: "f",
+    does: tr("All that is beyond its tolerance; touching one goes there."),
+    means: tr("errors, problems, report"),
+  },
+  {
+    id: "continuity",
+    name: tr("Continuity"),
+    group: "Check",
+    key: "t",
+    does: tr("Gap, kink and jump of curvature along every seam, with a verdict."),
+    means: tr("tangent, seam, crease"),
+  },
+  {
+    id: "soundness",
+    name: tr("Soundness"),
+    group: "Check",
+    key: "c",
+    does: tr("Look for holes, crossings and slivers."),
+  },
+  {
+    id: "deviation",
+    name: tr("Deviation"),
+    group: "Check",
+    key: "e",
+    does: tr("How far a part is from an earlier version or from another part."),
+    means: tr("compare, difference"),
+  },
+  {
+    id: "draft",
+    name: tr("Draft"),
+    group: "Making",
+    key: "u",
+    does: tr("How far the surface leans from the way the mould opens, undercuts, and the parting line."),
+    means: tr("undercut, mould, parting line, demoulding"),
+  },
+  {
+    id: "wall",
+    name: tr("Walls"),
+    group: "Making",
+    key: "w",
+    does: tr("How thick a part is everywhere, by ray or by the largest ball within."),
+    means: tr("thickness"),
+  },
+  {
+    id: "balance",
+    name: tr("Balance"),
+    group: "Making",
+    key: "q",
+    does: tr("Volume, weight, centre of mass, and whether it stands."),
+    means: tr("mass, weight, volume"),
+  },
+];
+
+const BY_ID = new Map(PROBES.map((probe) => [probe.id, probe]));
 
 /** Surface: is it good enough to look at? */
 export default function SurfaceStage({ project, documents }: StageProps) {
   const row = documents.find((document) => document.kind === "form")!;
   const { data } = useForm(project, row.id);
   const state = useSurface();
-  const { set, probe } = state;
+  const { set, probe, beside } = state;
   const parts = useSkins(project, row.id, data);
-  const quantity = quantityOf(probe);
-  const maps = useCurvature(project, row.id, parts, quantity !== null);
-
+  const edit = useEdit(project, row.id);
+  const head = data?.standing.head;
+  const checking = data?.body.checking as Checking | undefined;
+  const some = parts.length > 0;
   useAddressedOrbit("Surface", surfaceEye, data, parts);
 
-  // small rings and knobs bend far more than the body: the legend follows the largest part until it is set by hand
-  const range = useMemo(() => {
-    if (!quantity) return 1;
-    const extents = parts.map((shown) => extentOf([shown]).extent);
-    return state.ends[quantity] ?? maps[extents.indexOf(Math.max(...extents))]?.meta[quantity] ?? 1;
-  }, [parts, maps, quantity, state.ends]);
-  useMemo(() => {
-    parts.forEach((shown, index) => {
-      const map = maps[index];
-      if (quantity && map && map[quantity].length * 3 === shown.mesh.positions.length)
-        paint(shown, map[quantity], range);
-    });
-  }, [parts, maps, quantity, range]);
+  const shown = useMemo(() => new Set(beside ? [probe, beside] : [probe]), [probe, beside]);
+  const maps = useMaps(project, row.id, parts, probe, checking, state);
+  const besideMaps = useMaps(project, row.id, parts, beside ?? "stripes", checking, state);
+  const keys = useMemo(() => parts.map(({ mesh }) => mesh.meta.key).join(), [parts]);
+  const sections = useSections(project, row.id, keys, shown.has("sections") && some ? state.cutting : null);
+  const combs = useRowComb(project, row.id, keys, state.row, shown.has("combs"));
+  const checked = shown.has("findings") || shown.has("continuity") || shown.has("soundness");
+  const { data: checks, isFetching } = useChecks(project, row.id, head, checked && some);
+  const { data: balance } = useBalance(project, row.id, head, shown.has("balance") && some);
+  const cured = useCured(row.id, checks);
 
-  const soundness = useSoundness(project, row.id, data?.standing.head, probe === "soundness");
-  const findings = soundness.data?.parts.flatMap((part) => part.findings) ?? [];
-
-  const fly = (finding: Finding) => {
+  const fly = (place: Place) => {
     const { extent } = extentOf(parts);
-    const near = lookFrom("three-quarter", finding.place as [number, number, number], extent * 0.3);
-    set({ place: finding.place as [number, number, number] });
-    surfaceEye.look(near);
+    const { azimuth, rise, lens } = surfaceEye.now();
+    const near = lookFrom("three-quarter", place, extent * 0.3);
+    set({ place });
+    surfaceEye.look(lens === near.lens ? { ...near, azimuth, rise } : near);
+  };
+  const go = (finding: Shapes["FindingShape"]) => {
+    set({ part: finding.part });
+    fly(finding.place as Place);
   };
 
-  const stripeOptions = (
-    <>
-      <SliderField
-        label={tr("Count")}
-        value={state.count}
-        min={2}
-        max={60}
-        onChange={(count) => set({ count })}
-        onSlide={(count) => set({ count })}
-      />
-      <SliderField
-        label={tr("Around")}
-        value={state.around}
-        min={-180}
-        max={180}
-        onChange={(around) => set({ around })}
-        onSlide={(around) => set({ around })}
-      />
-      <SliderField
-        label={tr("Above")}
-        value={state.above}
-        min={-90}
-        max={90}
-        onChange={(above) => set({ above })}
-        onSlide={(above) => set({ above })}
-      />
-    </>
-  );
+  const paneOf = (which: Probe, whichMaps: (ValueMap | undefined)[] | null): PaneProps => ({
+    project,
+    form: row.id,
+    probe: which,
+    label: BY_ID.get(which)!.name,
+    parts,
+    maps: whichMaps,
+    range: rangeOf(which, whichMaps, parts, state.ends, state.percentile, checking),
+    combed: which === "sections" ? sections : which === "combs" ? combs : null,
+    checks,
+    balance,
+    findings: marksOf(which, checks),
+    busy: !!data?.body.parts?.length && !parts.length,
+  });
+  const first = paneOf(probe, maps);
+  const panes = beside ? [first, paneOf(beside, besideMaps)] : [first];
+  const cards = (which: Probe, pane: PaneProps) => {
+    const quantity = quantityOf(which);
+    const kind = lineKind(which);
+    if (kind || which === "stripes" || which === "polished")
+      return <LightCard key={which} project={project} form={row.id} probe={which} kind={kind} />;
+    if (!checking) return null;
+    if (quantity && pane.range)
+      return <CurvatureCard key={which} quantity={quantity} range={pane.range} maps={pane.maps ?? []} parts={parts} />;
+    const common = { maps: pane.maps ?? [], parts, onFly: fly };
+    if (which === "draft")
+      return <DraftCard key={which} {...common} checking={checking} lines={data?.body.lines ?? []} edit={edit} />;
+    if (which === "wall") return <WallCard key={which} {...common} checking={checking} edit={edit} />;
+    if (which === "deviation") return <DeviationCard key={which} {...common} project={project} form={row.id} />;
+    if (which === "sections")
+      return <SectionsCard key={which} project={project} form={row.id} combed={sections} parts={parts} />;
+    if (which === "combs") return <RowsCard key={which} combed={combs} />;
+    if (which === "balance") return <BalanceCard key={which} balance={balance} />;
+    if (which === "continuity")
+      return <ContinuityCard key={which} checks={checks} checking={checking} edit={edit} onFly={fly} />;
+    if (which === "soundness")
+      return <SoundnessCard key={which} checks={isFetching ? undefined : checks} onFly={fly} />;
+    return (
+      <FindingsCard key={which} checks={checks} cured={cured} project={project} form={row.id} edit={edit} onGo={go} />
+    );
+  };
+
+  const missing = !data || data.body.parts?.length ? undefined : tr("There is no form yet. Begin one in Form.");
   const commands: Command[] = [
-    ...PROBES.map(([id, name, group, key]) => ({
-      id,
-      name,
-      group,
-      key,
-      active: probe === id,
-      options: id === "stripes" ? stripeOptions : undefined,
-      likely: id === "stripes" ? 9 : 7,
-      does: DOES[id],
-      cannot: !data || data.body.parts?.length ? undefined : tr("There is no form yet. Begin one in Form."),
-      run: () => set({ probe: id }),
+    ...PROBES.map((words) => ({
+      ...words,
+      active: probe === words.id,
+      options:
+        lineKind(words.id) || words.id === "stripes" || words.id === "polished" ? (
+          <DirectionFields lines={words.id !== "stripes"} />
+        ) : undefined,
+      likely: words.id === "stripes" ? 9 : words.seldom ? 2 : 7,
+      cannot: missing,
+      run: () => set({ probe: words.id, ...(beside === words.id && { beside: null }) }),
     })),
+    {
+      id: "side by side",
+      name: tr("Side by side"),
+      group: "Look",
+      key: "y",
+      active: beside !== null,
+      does: tr("The probe in hand stays in the left half; the next one opens in the right half, under the same eye."),
+      means: tr("compare, split, two views"),
+      cannot: missing,
+      run: () => set({ beside: beside ? null : probe === "stripes" ? "largest" : "stripes" }),
+    },
+    {
+      id: "exchange sides",
+      name: tr("Exchange sides"),
+      group: "Look",
+      seldom: true,
+      does: tr("What is in the left half goes to the right, and the other way round."),
+      cannot: missing ?? (beside ? undefined : tr("Only one probe is shown. Put two side by side first.")),
+      run: () => beside && set({ probe: beside, beside: probe }),
+    },
     ...lookCommands(
       surfaceEye,
       () => parts,
@@ -115,47 +298,71 @@ export default function SurfaceStage({ project, documents }: StageProps) {
     ),
   ];
   const change = useSettings((settings) => settings.change);
-  const looking = parts.length > 0;
   useEffect(() => {
-    if (looking) change({ looked: true });
-  }, [looking, change]);
-  const size = useFormSize(project, row.id, data?.standing.head);
+    if (some) change({ looked: true });
+  }, [some, change]);
+  const size = useFormSize(project, row.id, head);
 
   return (
     <Workplace
       project={project}
       document={row.id}
       commands={commands}
-      canvas={
-        <SurfaceCanvas
-          project={project}
-          form={data}
-          parts={parts}
-          quantity={quantity}
-          maps={maps}
-          range={range}
-          findings={findings}
-        />
-      }
+      canvas={<SurfaceCanvas project={project} form={data} panes={panes} />}
       inspector={
         <>
-          {probe === "stripes" && <StripesCard />}
-          {quantity && (
-            <CurvatureCard
-              quantity={quantity}
-              range={range}
-              maps={maps}
-              parts={parts}
-              chosen={state.ends[quantity] !== null}
-              onRange={(end) => set({ ends: { ...state.ends, [quantity]: end } })}
-            />
-          )}
-          {probe === "soundness" && (
-            <SoundnessCard answer={soundness.data?.parts ?? []} busy={soundness.isFetching} onFly={fly} />
-          )}
+          {cards(probe, first)}
+          {beside && cards(beside, panes[1]!)}
         </>
       }
       foot={<FormSize size={size} />}
     />
   );
+}
+
+/** Where a map's colours begin and end. Small rings and knobs bend far more than the body: the legend follows the largest part until it
+ * is set by hand. */
+function rangeOf(
+  probe: Probe,
+  maps: (ValueMap | undefined)[] | null,
+  parts: Shown[],
+  ends: Partial<Record<Probe, number>>,
+  share: number,
+  checking: Checking | undefined,
+): Range | null {
+  if (!maps) return null;
+  const unit = unitOf(probe);
+  if (probe === "draft") return { scale: "both", low: -20, high: 20, unit };
+  if (probe === "wall") {
+    const wanted = checking?.wall ?? 1;
+    return { scale: "one", low: 0, high: ends.wall ?? 2.5 * wanted, unit };
+  }
+  const extents = parts.map((shown, index) => (maps[index] ? extentOf([shown]).extent : 0));
+  const map = maps[extents.indexOf(Math.max(...extents))];
+  if (!map) return null;
+  const end = ends[probe] ?? Math.max(percentile(map.values, share / 100), 1e-6);
+  return probe === "radius" ? { scale: "one", low: 0, high: end, unit } : { scale: "both", low: -end, high: end, unit };
+}
+
+function marksOf(probe: Probe, checks: Shapes["ChecksAnswer"] | undefined): PaneProps["findings"] {
+  if (!checks || (probe !== "findings" && probe !== "continuity" && probe !== "soundness")) return [];
+  return checks.findings
+    .filter((finding) => probe === "findings" || finding.probe === probe)
+    .map((finding) => ({
+      place: finding.place as Place,
+      wrong: finding.state === "open" && finding.beyond,
+      name: `${finding.name}: ${finding.sentence} (${finding.id})`,
+    }));
+}
+
+/** Findings that were there since one came to the stage, and are not any more. */
+function useCured(form: string, checks: Shapes["ChecksAnswer"] | undefined): readonly Shapes["FindingShape"][] {
+  const met = useRef<{ form: string; all: Map<string, Shapes["FindingShape"]> }>({ form, all: new Map() });
+  if (met.current.form !== form) met.current = { form, all: new Map() };
+  return useMemo(() => {
+    if (!checks) return [];
+    const now = new Set(checks.findings.map(({ id }) => id));
+    for (const finding of checks.findings) if (finding.beyond) met.current.all.set(finding.id, finding);
+    return [...met.current.all.values()].filter(({ id }) => !now.has(id));
+  }, [checks]);
 }

@@ -140,6 +140,12 @@ class Body(ABC):
         """(P,) number of the mesh point that lies over each point of its cage, -1 where none does."""
         return np.empty(0, np.int32)
 
+    def finer(
+        self, level: int, patches: NDArray[np.int64]
+    ) -> tuple[NDArray[np.float32], NDArray[np.int16], NDArray[np.uint32]]:
+        """Positions, normals and triangles (numbered from 0) of some patches of its mesh after so many refinements."""
+        raise HollowMarbleError("It is a still body of flat triangles: there is nothing finer to show.")
+
     @abstractmethod
     def probed(self) -> Probed:
         """Its surface as probes read it, as fine as the body is worked on."""

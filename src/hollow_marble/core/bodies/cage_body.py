@@ -9,12 +9,22 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from hollow_marble.core.bodies.body import Body, BodyMesh, Points
+from hollow_marble.core.bodies.body import Body, BodyMesh, Points, rows_of
 from hollow_marble.core.bodies.face_keys import Keys, first_keys, kept_keys
 from hollow_marble.core.cage.divisions import Strained, strained_faces
 from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, faces_of
-from hollow_marble.core.cage.skin import Skin, SkinPlan, derivatives, empty_skin, evaluate, evaluate_patches, plan_skin
+from hollow_marble.core.cage.skin import (
+    Skin,
+    SkinPlan,
+    derivatives,
+    empty_skin,
+    evaluate,
+    evaluate_patches,
+    grid_triangles,
+    plan_skin,
+)
 from hollow_marble.core.cage.weld import weld
+from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.shelf import Shelf
 from hollow_marble.core.surface.probed import Probed, normals_of
 
@@ -70,6 +80,19 @@ class CageBody(Body):
         skin = empty_skin(plan)
         evaluate_patches(plan, cage.points, patches, skin)
         return cage, self._of(plan, skin, self.level), patches
+
+    def finer(
+        self, level: int, patches: NDArray[np.int64]
+    ) -> tuple[NDArray[np.float32], NDArray[np.int16], NDArray[np.uint32]]:
+        plan = self.plan(level)
+        if len(patches) and patches.max() >= len(plan.widths):
+            raise HollowMarbleError("The part has other faces by now. Look again.")
+        skin = empty_skin(plan)
+        evaluate_patches(plan, self.cage.points, patches, skin)
+        rows = rows_of(plan.point_starts, patches)
+        first = np.cumsum(np.concatenate([[0], plan.widths[patches] ** 2]))[:-1]
+        triangles = [grid_triangles(int(plan.widths[patch])) + start for patch, start in zip(patches, first)]
+        return skin.positions[rows], skin.normals[rows], np.concatenate(triangles).astype(np.uint32)
 
     def probed(self) -> Probed:
         return self.shelf.get("probed", (self.key, self.level), self._probed)

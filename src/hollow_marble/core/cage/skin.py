@@ -62,7 +62,7 @@ class SkinPlan:
         by_width: dict[int, NDArray[np.int64]] = {}
         parts = []
         for width in np.unique(self.widths).tolist():
-            by_width[width] = _grid_triangles(width)
+            by_width[width] = grid_triangles(width)
         for start, width in zip(self.point_starts.tolist(), self.widths.tolist()):
             parts.append(by_width[width] + start)
         return np.concatenate(parts).astype(np.uint32)
@@ -185,7 +185,8 @@ def derivatives(plan: SkinPlan, points: NDArray[np.float64]) -> NDArray[np.float
     return out
 
 
-def _grid_triangles(width: int) -> NDArray[np.int64]:
+def grid_triangles(width: int) -> NDArray[np.int64]:
+    """(T, 3) point numbers of a square grid with so many points a side."""
     corner = (np.arange(width - 1)[:, None] * width + np.arange(width - 1)).reshape(-1)
     a, b, c, d = corner, corner + 1, corner + 1 + width, corner + width
     pairs = np.stack([np.stack([a, b, c], 1), np.stack([a, c, d], 1)], 1)

@@ -20,6 +20,9 @@ Values = NDArray[np.float64]
 NEAR = 0.8
 """Share of a tolerance from which a number is told as near it."""
 
+EDGE = 1.0
+"""Degrees above which a kink is an edge, across which nobody asks for curvature."""
+
 
 @dataclass(frozen=True)
 class Limits:
@@ -33,7 +36,7 @@ class Limits:
     gap: float = 0.01
     angle: float = 0.1
     jump: float = 5.0
-    around: float = 60.0
+    around: float = 100.0
     pull: tuple[float, float, float] = (0.0, -1.0, 0.0)
     draft: float = 1.0
     wall: float = 1.2
@@ -61,7 +64,9 @@ def measured(seam: Seam, limits: Limits) -> list[tuple[str, float, float, str]]:
     if seam.kind == "around":
         return [("around", 100 * seam.jump.most, limits.around, "%")]
     found = [("gap", seam.gap.most, limits.gap, "mm"), ("kink", seam.angle.most, limits.angle, "°")]
-    return found if seam.angle.most > limits.angle else [*found, ("jump", 100 * seam.jump.most, limits.jump, "%")]
+    if seam.angle.most > min(limits.angle, EDGE):
+        return found
+    return [*found, ("jump", 100 * seam.jump.most, limits.jump, "%")]
 
 
 _LESS_IS_WORSE = frozenset(("sliver", "steep", "thin"))
@@ -78,8 +83,10 @@ def is_worse(finding: Finding, than: float) -> bool:
 
 
 def _seam_findings(found: Sequence[Seam], limits: Limits) -> list[Finding]:
-    findings = []
+    findings = _around_findings([seam for seam in found if seam.kind == "around"], limits)
     for seam in found:
+        if seam.kind == "around":
+            continue
         for kind, amount, tolerance, unit in measured(seam, limits):
             if amount <= NEAR * tolerance:
                 continue
@@ -89,12 +96,28 @@ def _seam_findings(found: Sequence[Seam], limits: Limits) -> list[Finding]:
                 "gap": f"A gap of {amount:.3f} mm along {seam.length:.1f} mm; {tolerance:g} mm is allowed.",
                 "kink": f"A kink of {amount:.2f}° along {seam.length:.1f} mm; {tolerance:g}° is allowed.",
                 "jump": f"Curvature jumps by {amount:.0f} % along {seam.length:.1f} mm; {tolerance:g} % is allowed.",
-                "around": f"Around an odd point curvature differs by {amount:.0f} %; {tolerance:g} % is allowed.",
             }[kind]
             findings.append(
                 Finding("continuity", kind, worst.place, amount, tolerance, unit, sentence, name, amount > tolerance)
             )
     return findings
+
+
+def _around_findings(found: Sequence[Seam], limits: Limits) -> list[Finding]:
+    """Odd points of a part are told together: how many are beyond, and the worst."""
+    if not found:
+        return []
+    worst = max(found, key=lambda seam: seam.jump.most)
+    amount = 100 * worst.jump.most
+    if amount <= NEAR * limits.around:
+        return []
+    beyond = sum(100 * seam.jump.most > limits.around for seam in found)
+    sentence = (
+        f"Around {max(beyond, 1)} of {len(found)} odd points curvature differs, by {amount:.0f} % at the most; "
+        f"{limits.around:g} % is allowed."
+    )
+    where = worst.jump.place
+    return [Finding("continuity", "around", where, amount, limits.around, "%", sentence, "around", beyond > 0)]
 
 
 def _draft_findings(probed: Probed, limits: Limits) -> list[Finding]:

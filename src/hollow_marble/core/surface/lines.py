@@ -48,6 +48,7 @@ class Lines:
         ends, turns, share = points[self.ends], normals[self.ends], self.share.copy()
         low, high = np.zeros(len(share)), np.ones(len(share))
         at_low, at_high = (value(bent(ends, turns, side), turned(ends, turns, side)) for side in (low, high))
+        between = at_low * at_high <= 0  # where an end lies on the line but for rounding, the place is there already
         before = np.full(len(share), 2)
         for _ in range(_TURNS):
             now = value(bent(ends, turns, share), turned(ends, turns, share))
@@ -61,13 +62,15 @@ class Lines:
             with np.errstate(divide="ignore", invalid="ignore"):
                 next_one = (low * at_high - high * at_low) / (at_high - at_low)
             share = np.where((next_one >= low) & (next_one <= high), next_one, (low + high) / 2)
-        return Lines(self.ends, share, self.starts, self.level, self.closed)
+        return Lines(self.ends, np.where(between, share, self.share), self.starts, self.level, self.closed)
 
-    def chosen(self, keep: NDArray[np.bool_]) -> Lines:
-        """Only some of the lines ((L,) bool)."""
-        places = np.repeat(keep, np.diff(self.starts))
-        starts = np.concatenate([[0], np.cumsum(np.diff(self.starts)[keep])])
-        return Lines(self.ends[places], self.share[places], starts, self.level[keep], self.closed[keep])
+    def chosen(self, keep: NDArray[np.bool_] | Numbers) -> Lines:
+        """Only some of the lines ((L,) bool), or some in another order (their numbers)."""
+        numbers = np.flatnonzero(keep) if keep.dtype == bool else keep
+        counts = np.diff(self.starts)[numbers]
+        starts = np.concatenate([[0], np.cumsum(counts)]).astype(np.int64)
+        places = np.arange(starts[-1]) + np.repeat(self.starts[:-1][numbers] - starts[:-1], counts)
+        return Lines(self.ends[places], self.share[places], starts, self.level[numbers], self.closed[numbers])
 
     def each(self) -> list[slice]:
         """Where each line's places are."""
@@ -159,10 +162,11 @@ def level_lines(
     slope : (N,) where it is given, lines are those where value + level * slope is nought, for families whose value changes from one to another
     ahead : (N, M) where it is given, only where it is above nought
     """
-    if slope is None:
-        base, slope = value, np.full(len(value), -1.0)
-    else:
-        base = value
+    # the same place has the same value in every patch, to the last bit: else a line that runs along a border would fall apart
+    stands_for = np.empty(int(number.max()) + 1, np.int64)
+    stands_for[number] = np.arange(len(number))
+    same = stands_for[number]
+    base, slope = value[same], np.full(len(value), -1.0) if slope is None else slope[same]
     ends, share, level = _pieces(triangles, base, slope, np.ascontiguousarray(levels, dtype=np.float64))
     if ahead is not None and len(level):
         one, other = ahead[ends[:, ::2], level[:, None]], ahead[ends[:, 1::2], level[:, None]]
@@ -190,7 +194,8 @@ def _joined(ends: Numbers, share: Values, level: Numbers, number: Numbers) -> Li
     place_ends, place_share = ends[piece, :2], share[piece, 0]
     # of an open line the far end of its last piece too
     place_ends[last], place_share[last] = ends[piece[last], 2:], share[piece[last], 1]
-    return Lines(place_ends, place_share, starts, level[piece[starts[:-1]]], closed)
+    found = Lines(place_ends, place_share, starts, level[piece[starts[:-1]]], closed)
+    return found.chosen(np.argsort(found.level, kind="stable"))
 
 
 @njit(cache=True, nogil=True)

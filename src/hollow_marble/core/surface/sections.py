@@ -25,7 +25,7 @@ class Combed:
 
     places (K, 3) mm; starts (L + 1,); closed (L,)
     bend (K,) 1/mm, positive where it bulges outward; out (K, 3) the way the comb stands, of length 1
-    lengths (L,) mm; inflections (I, 3) places where the curve changes the side it bends to
+    lengths (L,) mm; inflections (I, 3) places where a curve changes the side it bends to, and inflects (I,) which curve that is
     level (L,) which of the asked planes; 0 for rows
     """
 
@@ -36,6 +36,7 @@ class Combed:
     out: Values
     lengths: Values
     inflections: Values
+    inflects: Numbers
     level: Numbers
 
 
@@ -155,7 +156,9 @@ def _combed(lines: Lines, places: Values, bend: Values, out: Values) -> Combed:
         for k, (line, closed) in enumerate(zip(lines.each(), lines.closed.tolist()))
     ]
     inflections = np.concatenate([np.empty((0, 3)), *places_of])
-    return Combed(places, lines.starts, lines.closed, bend, out, np.asarray(lengths, float), inflections, lines.level)
+    inflects = np.repeat(np.arange(len(places_of)), [len(found) for found in places_of])
+    total = np.asarray(lengths, float)
+    return Combed(places, lines.starts, lines.closed, bend, out, total, inflections, inflects, lines.level)
 
 
 def _inflections(places: Values, bend: Values, closed: bool, nought: float) -> Values:

@@ -21,9 +21,9 @@ class Checking(Frozen):
     """Tolerances and wishes; see `core.surface.findings.Limits`."""
 
     gap: float = Field(0.01, gt=0, le=100)
-    angle: float = Field(0.1, gt=0, le=90)
+    angle: float = Field(0.1, gt=0, le=180)
     jump: float = Field(5.0, gt=0, le=1000)
-    around: float = Field(60.0, gt=0, le=1000)
+    around: float = Field(100.0, gt=0, le=1000)
     pull: Vector = (0.0, -1.0, 0.0)
     draft: float = Field(1.0, ge=0, le=89)
     wall: float = Field(1.2, gt=0, le=1000)
@@ -68,7 +68,7 @@ class SetChecking(Frozen):
 
     kind: Literal["set_checking"] = "set_checking"
     gap: float | None = Field(None, gt=0, le=100)
-    angle: float | None = Field(None, gt=0, le=90)
+    angle: float | None = Field(None, gt=0, le=180)
     jump: float | None = Field(None, gt=0, le=1000)
     around: float | None = Field(None, gt=0, le=1000)
     pull: Vector | None = None

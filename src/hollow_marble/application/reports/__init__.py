@@ -1,0 +1,1 @@
+"""A form's report: numbers and pictures on one page, and the same as data."""
