@@ -8,7 +8,7 @@ import sys
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import browser, cages, drafting, felt, ground, hand, hostile, ink, pictures, sheets, studio
+from benchmarks import browser, cages, drafting, felt, ground, hand, hostile, ink, pictures, sheets, studio, surface
 from benchmarks.measure import Result
 
 ALL = (
@@ -41,6 +41,8 @@ ALL = (
     pictures.cold_start,
     pictures.first_picture,
     studio.the_room,
+    surface.probes,
+    surface.following,
     pictures.review_quality,
     pictures.noise,
 )

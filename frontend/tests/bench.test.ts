@@ -5,9 +5,9 @@ import { greyOf } from "../src/stages/sketch/ColourCard";
 import { isNib, useSketch } from "../src/stages/sketch/store";
 import { combOf } from "../src/stages/surface/combing";
 import { quantityMap } from "../src/stages/surface/maps";
-import { colourAt, percentile, plain } from "../src/stages/surface/scales";
 import type { Quantity } from "../src/stages/surface/store";
 import { piecesOf } from "../src/stages/surface/Traced";
+import { colourAt, percentile, plain } from "../src/view3d/probing/scales";
 
 describe("commands", () => {
   const command = (id: string): Command => ({ id, name: id, group: "Draw", run: vi.fn() });

@@ -98,7 +98,7 @@ def test_from_a_pen_stroke_to_a_verdict(browser: Any, tmp_path: Path) -> None:
 
     # Surface: stripes
     bench.stage("Surface")
-    dial = page.get_by_role("button", name="Stripe direction")
+    dial = page.get_by_role("button", name="Direction of the light")
     expect(dial).to_be_visible()
     spot = dial.bounding_box()
     assert spot is not None

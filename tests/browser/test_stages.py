@@ -53,7 +53,7 @@ def test_stripes_change_with_count_and_direction(bench: Bench) -> None:
         return int((rows[:, 1:] != rows[:, :-1]).sum() + (rows[1:] != rows[:-1]).sum())
 
     bench.until(lambda: changes(bench.shot("view3d")) > changes(few), "there are more stripes")
-    bar = page.get_by_role("button", name="Stripe count").bounding_box()
+    bar = page.get_by_role("button", name="How many").bounding_box()
     assert bar is not None
     bench.drag((bar["x"] + 3, bar["y"] + 7), (bar["x"] - 40, bar["y"] + 7))
     expect(field).not_to_have_value("40")

@@ -1,4 +1,5 @@
 import { keepPreviousData, QueryCache, QueryClient, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import { useBench } from "../bench/store";
 import { tr } from "../words/words";
 import { type Change, changed } from "./change";
@@ -86,10 +87,38 @@ export function useFormSize(project: string, document: string, head: number | nu
 
 /** Everything that counts of the form as it is. */
 export function useChecks(project: string, document: string, head: number | null | undefined, on: boolean) {
-  return useOfForm("checks", document, head, on, () =>
-    answer(api.GET("/api/projects/{project}/forms/{document}/checks", at(project, document))),
-  );
+  return useOfForm("checks", document, head, on, async () => {
+    const found = await answer(api.GET("/api/projects/{project}/forms/{document}/checks", at(project, document)));
+    void queries.invalidateQueries({ queryKey: ["counts", document] });
+    return found;
+  });
 }
+
+/** Open findings by part where they are known; once somebody has asked for a check, a form that rests is checked anew (`keeps`). */
+export function useFindingCounts(
+  project: string,
+  document: string | undefined,
+  head: number | null | undefined,
+  keeps = false,
+): Record<string, number> | null {
+  const { data } = useQuery({
+    queryKey: ["counts", document, head],
+    queryFn: () => answer(api.GET("/api/projects/{project}/forms/{document}/findings/counts", at(project, document!))),
+    enabled: document !== undefined && head !== undefined && head !== null,
+  });
+  const due = keeps && data?.asked === true && !data.counts;
+  const [rested, setRested] = useState<number | null | undefined>(null);
+  useEffect(() => {
+    if (!due) return;
+    const waiting = setTimeout(() => setRested(head), CHECK_RESTS);
+    return () => clearTimeout(waiting);
+  }, [due, head]);
+  useChecks(project, document ?? "", head, due && rested === head);
+  return data?.counts ?? null;
+}
+
+/** Milliseconds a form rests before it is checked on its own. */
+const CHECK_RESTS = 3000;
 
 /** Volumes and weights of the parts, and how the whole stands. */
 export function useBalance(project: string, document: string, head: number | null | undefined, on: boolean) {

@@ -1,5 +1,5 @@
 import { answer, api, type Shapes } from "../api/client";
-import { queries, useStatus, useTakes, useTasks, useWork } from "../api/queries";
+import { queries, useFindingCounts, useStatus, useTakes, useTasks, useWork } from "../api/queries";
 import { duration } from "../ui/duration";
 import { OneStop } from "../ui/OneStop";
 import { Picture, pictureOf } from "../ui/Picture";
@@ -100,6 +100,8 @@ function Thread(props: {
   const shown =
     sheets.find((document) => document.id === sheet) ?? sheets.find((document) => document.chosen) ?? sheets[0];
   const form = props.documents.find((document) => document.kind === "form");
+  const counts = useFindingCounts(props.project, form?.id, form?.head);
+  const open = Object.values(counts ?? {}).reduce((sum, count) => sum + count, 0);
   const newest = takes?.filter((take) => take.picture).at(-1);
   const knots = [
     {
@@ -117,8 +119,9 @@ function Thread(props: {
     },
     {
       stage: "Form",
-      name: tr("Form"),
+      name: !open ? tr("Form") : open === 1 ? tr("Form, 1 finding open") : tr`Form, ${open} findings open`,
       chosen: false,
+      open,
       picture: form?.head
         ? `/api/projects/${props.project}/documents/${form.id}/portrait.png?wide=160&at=${form.head}`
         : null,
@@ -156,6 +159,14 @@ function Thread(props: {
             className={`relative grid h-8 w-11 place-items-center overflow-hidden bg-raised text-[0.78rem] text-quiet hover:border-quiet ${stage === knot.stage || (stage === "Surface" && knot.stage === "Form") ? "border-2 border-act" : "border border-vein"}`}
           >
             {knot.picture ? <Picture src={knot.picture} alt="" className="h-full w-full object-cover" /> : knot.word}
+            {"open" in knot && knot.open > 0 && (
+              <span
+                data-testid="findings open"
+                className="absolute top-0 right-0 min-w-[1.1rem] bg-wrong px-0.5 text-center font-semibold text-[0.78rem] text-paper leading-[1.1rem]"
+              >
+                {knot.open}
+              </span>
+            )}
             {knot.chosen && <span className="absolute inset-x-0 bottom-0 h-[5px] bg-act" />}
           </button>
         </span>

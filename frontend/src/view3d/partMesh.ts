@@ -137,17 +137,25 @@ interface PreviewMeta {
   milliseconds: number;
 }
 
-/** Asks the server what a step would do, and shows it; returns the cage's points and the server's time. */
+/** Both principal curvatures at the points of some patches, in their order. */
+export interface PatchBends {
+  patches: Int32Array;
+  high: Float32Array;
+  low: Float32Array;
+}
+
+/** Asks the server what a step would do, and shows it; returns the cage's points, the server's time, and curvature where it is wanted. */
 export async function previewStep(
   url: string,
   step: object,
   part: PartMesh,
+  bends: boolean,
   signal?: AbortSignal,
-): Promise<{ points: Float32Array; milliseconds: number }> {
+): Promise<{ points: Float32Array; milliseconds: number; bends: PatchBends | null }> {
   const packed = await fetchArrays<PreviewMeta>(url, {
     method: "POST",
     headers: { "Content-Type": "application/json" },
-    body: JSON.stringify({ step }),
+    body: JSON.stringify({ step, bends }),
     signal,
   });
   const { meta } = packed;
@@ -157,7 +165,12 @@ export async function previewStep(
   for (const patch of patches) touched.add(patch);
   // what an earlier preview of the drag moved and this one did not lies there still
   part.drawn = { key: touched.size === patches.length ? meta.key : null, touched };
-  return { points: packed.array("points", Float32Array), milliseconds: meta.milliseconds };
+  const told = bends && patches.length > 0;
+  return {
+    points: packed.array("points", Float32Array),
+    milliseconds: meta.milliseconds,
+    bends: told ? { patches, high: packed.array("high", Float32Array), low: packed.array("low", Float32Array) } : null,
+  };
 }
 
 /** Draws patches as they would be, in a copy of the mesh's arrays. */

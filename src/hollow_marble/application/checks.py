@@ -55,6 +55,7 @@ def checked(application: Application, project: Project, form: Form) -> FormCheck
     """Check all shown parts. What was checked before against the same is not checked again."""
     limits = form.checking.limits()
     evaluator, shelf = application.workspace.evaluator(project), application.workspace.shelf
+    shelf.put("was checked", project.entry.id, True)
     shown = evaluator.shown(form)
     known = {mesh.key: shelf.known("checked", (mesh.key, limits)) for _, mesh in shown}
     unknown = {mesh.key: part for part, mesh in shown if known[mesh.key] is None}
@@ -80,6 +81,28 @@ def checked(application: Application, project: Project, form: Form) -> FormCheck
         meetings.append((part, other, seam))
         findings += [(part, replace(f, key=f"{f.key}{other.id if other else ''}")) for f in found_there]
     return FormChecks(parts, meetings, _listed(form, findings))
+
+
+def known_counts(application: Application, project: Project, form: Form) -> dict[str, int] | None:
+    """Open findings by part, of what was checked already; None where a shown part was not, as it is, against what it is to be."""
+    limits = form.checking.limits()
+    workspace = application.workspace
+    evaluator, shelf = workspace.evaluator(project), workspace.shelf
+    shown = evaluator.shown(form)
+    found = [(part, shelf.known("checked", (mesh.key, limits))) for part, mesh in shown]
+    met = shelf.known("met", (tuple(mesh.key for _, mesh in shown), limits))
+    if any(one is None for _, one in found) or (met is None and not all(mesh.closed for _, mesh in shown)):
+        return None
+    listed = checked(application, project, form).findings  # nothing is worked out: all of it is there
+    counts = dict.fromkeys((part.id for part, _ in found), 0)
+    for one in listed:
+        counts[one.part.id] += one.counts
+    return counts
+
+
+def was_checked(application: Application, project: Project) -> bool:
+    """Whether anybody has asked for a check of this project since the application came up."""
+    return bool(application.workspace.shelf.known("was checked", project.entry.id))
 
 
 def _met(application: Application, project: Project, form: Form, keys: list[str], limits: Limits) -> Any:

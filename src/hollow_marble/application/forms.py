@@ -16,6 +16,7 @@ from hollow_marble.core.bodies.still_body import MEDIA as MESH_MEDIA
 from hollow_marble.core.bodies.still_body import still_to_bytes
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.errors import HollowMarbleError, NotFoundError
+from hollow_marble.core.surface.curvature import Bends
 from hollow_marble.documents.amend import amended
 from hollow_marble.documents.edit import asset_of, find
 from hollow_marble.documents.form.edits import ChangeStep, DropStep, StartPart
@@ -138,16 +139,21 @@ def cage_since(
     return body, key, bool(have) and workspace.shelf.known("caged", have) == faces
 
 
-def previewed(workspace: Workspace, project: Project, ident: str, part_id: str, step: Any) -> tuple[str, Cage, Shown]:
-    """What a step that only moves points would do: a name for it by which it is known to be there, the cage, the patches that move."""
+def previewed(
+    workspace: Workspace, project: Project, ident: str, part_id: str, step: Any, bends: bool = False
+) -> tuple[str, Cage, Shown, Bends | None]:
+    """What a step that only moves points would do: a name for it by which it is known to be there, the cage, the patches that move, and
+    where it is wanted the curvature there."""
     form, part = part_of(project, ident, part_id)
-    moved, mesh, patches = workspace.evaluator(project).preview(part, step, form.parts)
+    evaluator = workspace.evaluator(project)
+    moved, mesh, patches = evaluator.preview(part, step, form.parts)
     every = len(patches) == len(mesh.patch_face)
     rows = slice(None) if every else rows_of(mesh.patch_starts, patches)
     shown = Shown(mesh.key, patches.astype(np.int32), mesh.positions[rows], mesh.normals[rows])
     key = f"preview-{new_id(16)}"
     workspace.shelf.put("previewed", key, shown)
-    return key, moved, shown
+    found = evaluator.body(part, form.parts).preview_bends(moved, patches) if bends and len(patches) else None
+    return key, moved, shown, found
 
 
 @dataclass(frozen=True)

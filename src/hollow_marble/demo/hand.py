@@ -97,4 +97,5 @@ class PartHand:
         self.everything("size", (w, d, h))
         low, high = self.extent
         dy, dz = (float(v) for v in -((low + high) / 2)[1:])
-        self.everything("move", (0.0, dy, dz))
+        if abs(dy) + abs(dz) > 0.01:
+            self.everything("move", (0.0, dy, dz))

@@ -31,6 +31,7 @@ api = Blueprint("form", __name__, url_prefix="/api/projects/<project>/forms", ab
 
 class PreviewRequest(BaseModel):
     step: Annotated[PlacedPoints | SlidRow | FittedRow, Field(discriminator="kind")]
+    bends: bool = Field(False, description="both principal curvatures of the patches too, 1/mm")
 
 
 class PickMoreRequest(BaseModel):
@@ -176,16 +177,17 @@ def divisions(path: shapes.InPart) -> dict[str, Any]:
 def preview(path: shapes.InPart, body: PreviewRequest) -> Response:
     """What a step that only moves points would do, without storing it: cage points and the patches that differ."""
     began = time.perf_counter()
-    key, moved, shown = forms.previewed(application().workspace, project_of(path), path.document, path.part, body.step)
-    return packed(
-        {"key": key, "milliseconds": (time.perf_counter() - began) * 1000},
-        {
-            "points": moved.points.astype(np.float32),
-            "patches": shown.patches,
-            "positions": shown.positions,
-            "normals": shown.normals,
-        },
-    )
+    workspace, project = application().workspace, project_of(path)
+    key, moved, shown, bends = forms.previewed(workspace, project, path.document, path.part, body.step, body.bends)
+    arrays: dict[str, NDArray[Any]] = {
+        "points": moved.points.astype(np.float32),
+        "patches": shown.patches,
+        "positions": shown.positions,
+        "normals": shown.normals,
+    }
+    if bends is not None:
+        arrays |= {"high": bends.high.astype(np.float32), "low": bends.low.astype(np.float32)}
+    return packed({"key": key, "milliseconds": (time.perf_counter() - began) * 1000}, arrays)
 
 
 @api.get("/<document>/size", responses={200: shapes.SizeShape})

@@ -262,6 +262,17 @@ def checked(path: shapes.InDocument) -> dict[str, Any]:
     }
 
 
+@api.get("/<document>/findings/counts", responses={200: surface_shapes.CountsAnswer})
+def counts(path: shapes.InDocument) -> dict[str, Any]:
+    """How many findings are open, part by part, of what was checked already: nothing is worked out for this."""
+    project = project_of(path)
+    form = forms.form_of(project, path.document)
+    return {
+        "counts": checks.known_counts(application(), project, form),
+        "asked": checks.was_checked(application(), project),
+    }
+
+
 def told_finding(listed: checks.Listed) -> dict[str, Any]:
     """A finding as the interface and the report get it."""
     told = {name: value for name, value in asdict(listed.finding).items() if name != "key"}

@@ -133,6 +133,13 @@ class ChecksAnswer(BaseModel):
     open: int
 
 
+class CountsAnswer(BaseModel):
+    """Open findings by part, where all that is shown was checked as it is; `asked` whether anybody ever asked for a check."""
+
+    counts: dict[str, int] | None
+    asked: bool
+
+
 class WeighedShape(BaseModel):
     part: str
     name: str

@@ -25,6 +25,8 @@ interface InspectorProps {
   place: (values: StepValues) => Promise<boolean>;
   crease: (numbers: object) => void;
   seatAt: (to: SeatTo) => void;
+  /** Open findings by part, where they are known. */
+  counts: Record<string, number> | null;
   beginOver: (over: Shapes["BeginRequest"]) => unknown;
 }
 

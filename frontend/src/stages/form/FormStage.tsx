@@ -1,7 +1,7 @@
-import { useEffect, useMemo, useRef } from "react";
+import { type ReactNode, useEffect, useMemo, useRef } from "react";
 import { Vector3 } from "three";
 import type { Shapes } from "../../api/client";
-import { useForm, useFormSize } from "../../api/queries";
+import { useFindingCounts, useForm, useFormSize } from "../../api/queries";
 import { useEnvelope } from "../../bench/brief/useBrief";
 import { useCopying } from "../../bench/copying";
 import { type StageProps, useBench } from "../../bench/store";
@@ -18,6 +18,7 @@ import { formCommands } from "./commands";
 import { FormCanvas } from "./FormCanvas";
 import { FormFoot } from "./FormFoot";
 import { FormInspector } from "./FormInspector";
+import { FormProbe } from "./FormProbe";
 import { formEye, useHand } from "./hand";
 import { type SeatTo, seatNow, seatTo } from "./seat";
 import { useSheetLines } from "./sheetLines";
@@ -52,6 +53,8 @@ export default function FormStage({ project, documents }: StageProps) {
 
   const envelope = useEnvelope(project, documents);
   const size = useFormSize(project, row.id, data?.standing.head);
+
+  const counts = useFindingCounts(project, row.id, data?.standing.head, true);
 
   const picks = usePicks(project, row.id, active, mesh);
   const { picked } = picks;
@@ -122,35 +125,40 @@ export default function FormStage({ project, documents }: StageProps) {
         document={row.id}
         commands={[...commands, ...copying]}
         canvas={
-          <FormCanvas
-            project={project}
-            data={data}
-            parts={parts}
-            meshes={meshes}
-            active={active}
-            mesh={mesh}
-            items={picks.items}
-            lines={lines}
-            drawing={!!lineTool}
-            dragging={dragging}
-            hands={hands}
-            frozen={frozen}
-            view={view}
-            canvas={canvas}
-            envelope={envelope}
-            size={size}
-            begin={shaping.begin}
-            beginOver={shaping.beginOver}
-            beginnings={
-              <Beginnings
+          <Halves
+            left={
+              <FormCanvas
                 project={project}
-                sheets={documents.filter((document) => document.kind === "sheet")}
+                data={data}
+                parts={parts}
+                meshes={meshes}
+                active={active}
+                mesh={mesh}
+                items={picks.items}
+                lines={lines}
+                drawing={!!lineTool}
+                dragging={dragging}
+                hands={hands}
+                frozen={frozen}
+                view={view}
+                canvas={canvas}
                 envelope={envelope}
+                size={size}
                 begin={shaping.begin}
                 beginOver={shaping.beginOver}
-                onFile={() => files.bringIn(false)}
+                beginnings={
+                  <Beginnings
+                    project={project}
+                    sheets={documents.filter((document) => document.kind === "sheet")}
+                    envelope={envelope}
+                    begin={shaping.begin}
+                    beginOver={shaping.beginOver}
+                    onFile={() => files.bringIn(false)}
+                  />
+                }
               />
             }
+            right={state.beside && <FormProbe project={project} form={row.id} parts={parts} probe={state.beside} />}
           />
         }
         inspector={
@@ -170,6 +178,7 @@ export default function FormStage({ project, documents }: StageProps) {
               crease={(numbers) => apply(STEP_TOOLS.find((tool) => tool.kind === "creased")!, numbers)}
               seatAt={seatAt}
               beginOver={shaping.beginOver}
+              counts={counts}
             />
           )
         }
@@ -180,11 +189,21 @@ export default function FormStage({ project, documents }: StageProps) {
   );
 }
 
+/** The model, and beside it what a probe shows of it. */
+function Halves(props: { left: ReactNode; right: ReactNode }) {
+  return (
+    <div className="absolute inset-0 flex">
+      <div className="relative min-w-0 flex-1">{props.left}</div>
+      {props.right && <div className="relative min-w-0 flex-1 border-vein border-l-2">{props.right}</div>}
+    </div>
+  );
+}
+
 /** When another mesh has come, what was dragged and picked of the one before it goes where it does not fit. */
 function useArrivedMesh(mesh: PartMesh | undefined, part: string | undefined): void {
   const seen = useRef<string>(undefined);
   useEffect(() => {
-    useHand.setState({ cagePoints: null, hovered: null });
+    useHand.setState({ cagePoints: null, bends: null, hovered: null });
     if (!mesh) return;
     const { items, kind, set } = useFormStage.getState();
     if (items.some((item) => item >= countsOf(mesh)[kind])) set({ items: [] });

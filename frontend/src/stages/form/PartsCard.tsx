@@ -15,8 +15,8 @@ interface PartsProps {
   edit: Edit;
 }
 
-/** All parts by group: shown, locked, looked at alone. */
-export function PartsCard({ form, active, edit }: PartsProps) {
+/** All parts by group: shown, locked, looked at alone; with how many findings are open where that is known. */
+export function PartsCard({ form, active, edit, counts }: PartsProps & { counts: Record<string, number> | null }) {
   const parts = form.parts ?? [];
   const groups = [...new Set(parts.map((part) => part.group ?? ""))].sort((a, b) =>
     a === "" ? -1 : a.localeCompare(b),
@@ -48,7 +48,13 @@ export function PartsCard({ form, active, edit }: PartsProps) {
                 </div>
               )}
               {members.map((part) => (
-                <PartRow key={part.id} part={part} active={part.id === active?.id} edit={edit} />
+                <PartRow
+                  key={part.id}
+                  part={part}
+                  active={part.id === active?.id}
+                  open={counts?.[part.id] ?? 0}
+                  edit={edit}
+                />
               ))}
             </div>
           );
@@ -58,7 +64,8 @@ export function PartsCard({ form, active, edit }: PartsProps) {
   );
 }
 
-function PartRow({ part, active, edit }: { part: Shapes["Part"]; active: boolean; edit: PartsProps["edit"] }) {
+function PartRow(props: { part: Shapes["Part"]; active: boolean; open: number; edit: PartsProps["edit"] }) {
+  const { part, active, open, edit } = props;
   const solo = useFormStage((form) => form.solo);
   const set = useFormStage((form) => form.set);
   const change = (fields: Partial<Shapes["ChangePart"]>) => edit({ kind: "change_part", part: part.id, ...fields });
@@ -95,6 +102,7 @@ function PartRow({ part, active, edit }: { part: Shapes["Part"]; active: boolean
       <button type="button" aria-current={active} onClick={pick} className="flex-1 truncate py-0.5 text-left">
         {part.name}
         {part.link ? <span className="text-quiet"> {tr("linked")}</span> : ""}
+        {open > 0 && <span className="text-wrong"> {tr`${open} open`}</span>}
       </button>
       <DoingWords doings={doings} />
     </div>

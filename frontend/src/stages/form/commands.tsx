@@ -2,9 +2,10 @@ import { type Command, withWords } from "../../bench/commands";
 import { capitalised } from "../../ui/words";
 import { tr } from "../../words/words";
 
+import { BESIDE_NOTES } from "./FormProbe";
 import { ShownOptions, SnapOptions, StartOptions, StepOptions } from "./options";
 import { FIRST, type StartKind, type StartShape } from "./starts";
-import type { FormState, HandleKind, PickHow, PickKind } from "./store";
+import { BESIDES, type FormState, type HandleKind, type PickHow, type PickKind } from "./store";
 import { drawsLine, STEP_TOOLS, type StepTool } from "./tools";
 import { FORM_WORDS } from "./words";
 
@@ -284,6 +285,17 @@ export function formCommands(does: FormDoings): Command[] {
         open: true,
         options: <ShownOptions />,
         run: () => set({ shown: state.shown === "both" ? "skin" : state.shown === "skin" ? "cage" : "both" }),
+      },
+      {
+        id: "beside",
+        name: tr("Probe beside"),
+        group: "Look",
+        key: "shift+z",
+        note: state.beside ? BESIDE_NOTES[state.beside] : undefined,
+        run: () => {
+          const at = state.beside ? BESIDES.indexOf(state.beside) : -1;
+          set({ beside: BESIDES[at + 1] ?? null });
+        },
       },
       {
         id: "clear",

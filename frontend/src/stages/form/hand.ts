@@ -3,6 +3,7 @@ import { ofProject } from "../../bench/ofProject";
 import type { Spot } from "../../ui/pointing";
 import { eyeIn } from "../../view3d/eye";
 import { lookFrom, type Orbit } from "../../view3d/orbit";
+import type { PartMesh, PatchBends } from "../../view3d/partMesh";
 import type { Drag } from "./useDrag";
 
 /** What changes with every movement of the hand. Only what shows a thing asks for it, so that nothing else is drawn anew. */
@@ -12,6 +13,8 @@ interface Hand {
   drag: Drag | null;
   /** Places of the cage's points while they are dragged; null where they are as stored. */
   cagePoints: Float32Array | null;
+  /** Curvature of what a drag has moved, where a probe beside the model asks for it. */
+  bends: (PatchBends & { mesh: PartMesh }) | null;
   /** The box or loop that gathers. */
   gathering: Spot[] | null;
   /** A line that is being drawn over the view. */
@@ -26,6 +29,7 @@ export const useHand = ofProject(
     hovered: null,
     drag: null,
     cagePoints: null,
+    bends: null,
     gathering: null,
     line: null,
     milliseconds: 0,

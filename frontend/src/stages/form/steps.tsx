@@ -120,6 +120,7 @@ const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
   creased: { crease: { as: "number", label: tr("Crease"), min: 0, max: 1, digits: 2 } },
   cornered: { crease: { as: "number", label: tr("Crease"), min: 0, max: 1, digits: 2 } },
   welded: { within: { as: "number", label: tr("Within"), unit: "mm", min: 0, digits: 2 } },
+  faired: { within: { as: "number", label: tr("No point further than"), unit: "mm", min: 0.01, digits: 2 } },
   mirrored: {
     axis: { as: "choice", label: tr("Across"), options: AXES },
     within: { as: "number", label: tr("Share points within"), unit: "mm", min: 0.001, digits: 3 },
@@ -156,6 +157,7 @@ export const NEXT = {
   creased: { crease: 0.5 },
   cornered: { crease: 0.5 },
   welded: { within: 0 },
+  faired: { within: 1 },
   mirrored: { axis: "W", within: 0.01 },
   alike: { axis: "W", side: "right" },
   stood: { move: [0, 0, 0], turn: [0, 0, 0], mirror: null },

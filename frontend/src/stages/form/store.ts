@@ -10,6 +10,8 @@ export type PickHow = Shapes["PickMoreRequest"]["how"];
 export type HandleKind = "move" | "turn" | "size" | "push";
 export type Shown = "both" | "cage" | "skin";
 export type SnapTo = "nothing" | "grid" | "points" | "lines";
+export const BESIDES = ["stripes", "polished", "largest"] as const;
+export type Beside = (typeof BESIDES)[number];
 export type Tool = "pick" | "begin" | StartKind | StepKind | "measure";
 
 /** Where the handle sits when it does not follow the pick: a place in mm and three directions square to one another. */
@@ -37,6 +39,8 @@ export interface FormState {
   shown: Shown;
   /** The skin lets what is behind it show through. */
   clear: boolean;
+  /** What a probe shows beside the model, also while a handle is dragged. */
+  beside: Beside | null;
   tool: Tool;
   /** The numbers of the next step of each kind. */
   nexts: typeof NEXT;
@@ -64,6 +68,7 @@ export const useFormStage = ofProject(
     grid: 1,
     shown: "both",
     clear: false,
+    beside: null,
     tool: "pick",
     nexts: NEXT,
     firsts: FIRST,

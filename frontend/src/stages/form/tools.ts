@@ -165,6 +165,15 @@ export const STEP_TOOLS: readonly StepTool[] = [
     hint: tr("Pick two points or more, then weld them."),
   },
   {
+    kind: "faired",
+    name: tr("Fair"),
+    key: "shift+a",
+    group: "Change",
+    picks: ["points", "edges", "faces"],
+    apply: tr("Fair picked points"),
+    hint: tr("Pick the points to fair first; all of them for the whole part."),
+  },
+  {
     kind: "detached",
     name: tr("Detach"),
     key: "shift+t",
@@ -250,6 +259,8 @@ export function stepOf(tool: StepTool, mesh: PartMesh, state: FormState, line?: 
     case "welded":
       if (items.length < 2) return null;
       return { kind, points: pickedPoints(mesh, picked, items), within: (numbers.within as number) || null };
+    case "faired":
+      return { kind, points: pickedPoints(mesh, picked, items), ...numbers };
     case "creased":
       return picked === "points"
         ? { kind: "cornered", points: items, ...numbers }

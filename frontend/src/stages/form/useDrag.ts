@@ -111,9 +111,11 @@ export class Dragging {
       this.asked = new AbortController();
       const { signal } = this.asked;
       try {
-        const shown = await previewStep(`${address}/preview`, { ...step, symmetry }, mesh, signal);
+        const wanted = useFormStage.getState().beside === "largest";
+        const shown = await previewStep(`${address}/preview`, { ...step, symmetry }, mesh, wanted, signal);
         if (signal.aborted) continue; // the hand let go; it may have taken hold again meanwhile
-        useHand.setState({ cagePoints: shown.points, milliseconds: shown.milliseconds, ...said });
+        const { points, milliseconds, bends } = shown;
+        useHand.setState({ cagePoints: points, milliseconds, bends: bends && { ...bends, mesh }, ...said });
         view.current?.redraw();
         performance.mark("skin-shown");
       } catch (error) {
@@ -131,7 +133,7 @@ export class Dragging {
     const { mesh, view } = this.now();
     if (!mesh) return;
     showAsItIs(mesh);
-    useHand.setState({ cagePoints: null });
+    useHand.setState({ cagePoints: null, bends: null });
     view.current?.redraw();
   }
 }

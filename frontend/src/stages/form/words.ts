@@ -6,6 +6,10 @@ export const FORM_WORDS: ToolWords = {
   points: { does: tr("Pick corners of the cage."), means: tr("vertex vertices corner select") },
   edges: { does: tr("Pick edges of the cage."), means: tr("line side select") },
   faces: { does: tr("Pick faces of the cage."), means: tr("polygon quad patch side select") },
+  beside: {
+    does: tr("Stripes, a polished skin or curvature beside the model; they follow a handle while it is dragged."),
+    means: tr("split zebra curvature compare two views surface check"),
+  },
   through: { does: tr("Pick what lies behind as well."), means: tr("x-ray hidden back all the way") },
   lasso: {
     does: tr("Shift and drag draws a loop around what to pick, instead of a box."),
@@ -68,6 +72,10 @@ export const FORM_WORDS: ToolWords = {
   dissolved: {
     does: tr("Take edges or points out; the faces beside become one."),
     means: tr("delete merge remove simplify clean"),
+  },
+  faired: {
+    does: tr("Even out the points so that light runs clean over the skin; none goes further than you say."),
+    means: tr("smooth relax even flow highlight stripes"),
   },
   welded: { does: tr("Make one point of several."), means: tr("merge weld collapse join points") },
   detached: { does: tr("Separate faces into a piece of their own."), means: tr("separate split apart lid part off") },

@@ -4,18 +4,18 @@ import type { Shapes } from "../../api/client";
 import type { Spot } from "../../ui/pointing";
 import { cameraOf, onScreen, rayAt } from "../../view3d/orbit";
 import { Daylight, Plaster } from "../../view3d/Plaster";
+import { Mapped } from "../../view3d/probing/Mapped";
+import { Striped } from "../../view3d/probing/Striped";
+import type { Range } from "../../view3d/probing/scales";
 import { extentOf, type Shown } from "../../view3d/useParts";
 import { View3D } from "../../view3d/View3D";
 import { tr } from "../../words/words";
 import { type Combed, eyePlace, type LightLines, useLightLines } from "./asked";
 import { combOf } from "./combing";
 import { LightDial } from "./LightDial";
-import { Mapped } from "./Mapped";
 import type { ValueMap } from "./maps";
 import { FindingMarks, Legend, ReadValue } from "./overlays";
 import { SectionKnob } from "./SectionKnob";
-import { Striped } from "./Striped";
-import type { Range } from "./scales";
 import {
   directionOf,
   lineKind,
@@ -119,7 +119,9 @@ export function ProbePane(props: PaneProps) {
                 least={kind ? 1 : 2}
                 most={60}
                 what={kind ? tr("lines") : probe === "stripes" ? tr("stripes") : tr("lamps")}
-                onTurn={(around, above) => set(probe === "stripes" ? { around, above } : { lightAround: around, lightAbove: above })}
+                onTurn={(around, above) =>
+                  set(probe === "stripes" ? { around, above } : { lightAround: around, lightAbove: above })
+                }
                 onCount={(count) => set(kind ? { lights: count } : { count })}
               />
             )}

@@ -7,6 +7,7 @@ import { Workplace } from "../../bench/Workplace";
 import { FormSize } from "../../ui/FormSize";
 import { lookCommands } from "../../view3d/looks";
 import { lookFrom } from "../../view3d/orbit";
+import { percentile, type Range } from "../../view3d/probing/scales";
 import { useAddressedOrbit } from "../../view3d/useAddressedOrbit";
 import { extentOf, type Shown, useSkins } from "../../view3d/useParts";
 import { tr } from "../../words/words";
@@ -18,8 +19,7 @@ import { type Checking, CurvatureCard, DeviationCard, DraftCard, TITLES, WallCar
 import { useMaps, type ValueMap } from "./maps";
 import type { PaneProps } from "./ProbePane";
 import { SurfaceCanvas } from "./SurfaceCanvas";
-import { percentile, type Range, unitOf } from "./scales";
-import { lineKind, type Place, type Probe, quantityOf, surfaceEye, useSurface } from "./store";
+import { lineKind, type Place, type Probe, quantityOf, surfaceEye, unitOf, useSurface } from "./store";
 
 interface ProbeWords {
   id: Probe;
@@ -243,7 +243,8 @@ export default function SurfaceStage({ project, documents }: StageProps) {
     const common = { maps: pane.maps ?? [], parts, onFly: fly };
     if (which === "draft")
       return <DraftCard key={which} {...common} checking={checking} lines={data?.body.lines ?? []} edit={edit} />;
-    if (which === "wall") return <WallCard key={which} {...common} checking={checking} edit={edit} />;
+    if (which === "wall")
+      return <WallCard key={which} {...common} range={pane.range!} checking={checking} edit={edit} />;
     if (which === "deviation") return <DeviationCard key={which} {...common} project={project} form={row.id} />;
     if (which === "sections")
       return <SectionsCard key={which} project={project} form={row.id} combed={sections} parts={parts} />;
@@ -335,7 +336,8 @@ function rangeOf(
   if (probe === "draft") return { scale: "both", low: -20, high: 20, unit };
   if (probe === "wall") {
     const wanted = checking?.wall ?? 1;
-    return { scale: "one", low: 0, high: ends.wall ?? 2.5 * wanted, unit };
+    const median = percentile(maps.find((map) => map)?.values ?? Float32Array.of(wanted), 0.5);
+    return { scale: "one", low: 0, high: ends.wall ?? Math.max(2.5 * wanted, 1.25 * median), unit };
   }
   const extents = parts.map((shown, index) => (maps[index] ? extentOf([shown]).extent : 0));
   const map = maps[extents.indexOf(Math.max(...extents))];

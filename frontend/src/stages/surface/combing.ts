@@ -1,5 +1,5 @@
+import { percentile } from "../../view3d/probing/scales";
 import type { Combed } from "./asked";
-import { percentile } from "./scales";
 
 /** How far the longest teeth stand, as a share of the form's extent. */
 const LONGEST = 0.14;

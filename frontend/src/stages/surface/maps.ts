@@ -1,6 +1,7 @@
 import { useQueries } from "@tanstack/react-query";
 import { fetchArrays, type Packed } from "../../api/arrays";
 import type { Shapes } from "../../api/client";
+import { type Curved, fetchCurved, largestOf } from "../../view3d/probing/curved";
 import type { Shown } from "../../view3d/useParts";
 import { type Probe, type Quantity, quantityOf, type SurfaceState } from "./store";
 
@@ -37,14 +38,6 @@ export interface Compared {
   bounds: number[];
 }
 
-interface Curved {
-  high: Float32Array;
-  low: Float32Array;
-  along: Int8Array;
-  exact: Uint8Array;
-  estimate: boolean;
-}
-
 const EMPTY: Omit<ValueMap, "values"> = {
   exact: null,
   along: null,
@@ -64,7 +57,7 @@ const VALUE: Record<Quantity, (high: number, low: number) => number> = {
   low: (_, low) => low,
   mean: (high, low) => (high + low) / 2,
   gaussian: (high, low) => high * low,
-  largest: (high, low) => (Math.abs(low) > Math.abs(high) ? low : high),
+  largest: largestOf,
   radius: (high, low) => 1 / Math.max(Math.abs(high), Math.abs(low), FLATTEST),
 };
 
@@ -109,7 +102,7 @@ export function useMaps(
         gcTime: 30_000,
         retry: false,
         queryFn: async ({ signal }: { signal: AbortSignal }) =>
-          read(probe, await fetchArrays(`${address}/${query}`, { signal })),
+          quantity ? fetchCurved(address, signal) : read(probe, await fetchArrays(`${address}/${query}`, { signal })),
       };
     }),
     combine: (results) => results.map(({ data, error }) => ({ data, error })),
@@ -154,17 +147,8 @@ interface MapMeta extends Compared {
   thinnest: Region[];
 }
 
-function read(probe: Probe, packed: Packed<unknown>): Curved | ValueMap {
+function read(probe: Probe, packed: Packed<unknown>): ValueMap {
   const meta = packed.meta as MapMeta;
-  if (quantityOf(probe)) {
-    return {
-      high: packed.array("high", Float32Array),
-      low: packed.array("low", Float32Array),
-      along: packed.array("along", Int8Array),
-      exact: packed.array("exact", Uint8Array),
-      estimate: meta.estimate,
-    };
-  }
   if (probe === "draft") {
     return {
       ...EMPTY,

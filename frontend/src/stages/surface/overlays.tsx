@@ -2,10 +2,10 @@ import { type RefObject, useEffect, useState } from "react";
 import { Vector3 } from "three";
 import { useReading } from "../../ui/numbers/reading";
 import { cameraOf, onScreen } from "../../view3d/orbit";
+import { STEPS } from "../../view3d/probing/Mapped";
+import { cssAt, plain, type Range } from "../../view3d/probing/scales";
 import { tr } from "../../words/words";
-import { STEPS } from "./Mapped";
-import { cssAt, plain, type Range, unitOf } from "./scales";
-import { type Place, type Probe, type Reading, useSurface, useSurfaceHand } from "./store";
+import { type Place, type Probe, type Reading, unitOf, useSurface, useSurfaceHand } from "./store";
 
 /** Where findings are, on the screen. */
 export function FindingMarks(props: {

@@ -28,6 +28,10 @@ export type Probe =
 export const lineKind = (probe: Probe): LineKind | null => LINE_KINDS.find((kind) => kind === probe) ?? null;
 export const quantityOf = (probe: Probe): Quantity | null => QUANTITIES.find((name) => name === probe) ?? null;
 
+export const unitOf = (probe: Probe): string =>
+  ({ gaussian: "1/mm²", radius: "mm", draft: "°", wall: "mm", deviation: "mm" })[probe as string] ??
+  (QUANTITIES.includes(probe as Quantity) ? "1/mm" : "");
+
 export type Place = [number, number, number];
 export type Across = "W" | "D" | "H" | "free";
 

@@ -15,6 +15,7 @@ from hollow_marble.core.cage.measure import Size, measure
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.weld import welded_mesh
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.surface.curvature import Bends
 from hollow_marble.core.surface.probed import Probed
 
 Points = NDArray[np.float64]
@@ -134,6 +135,10 @@ class Body(ABC):
 
         Nothing that is kept is written to.
         """
+        raise HollowMarbleError("It is a still body: it can be placed as a whole, not shaped.")
+
+    def preview_bends(self, cage: Cage, patches: NDArray[np.integer]) -> Bends:
+        """Curvature at the points of some patches, in their order, with its cage's points as in a preview."""
         raise HollowMarbleError("It is a still body: it can be placed as a whole, not shaped.")
 
     def anchors(self) -> NDArray[np.int32]:

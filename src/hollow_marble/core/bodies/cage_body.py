@@ -26,6 +26,7 @@ from hollow_marble.core.cage.skin import (
 from hollow_marble.core.cage.weld import weld
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.shelf import Shelf
+from hollow_marble.core.surface.curvature import Bends, averaged, bends_of
 from hollow_marble.core.surface.probed import Probed, normals_of
 
 FINEST = 6
@@ -81,6 +82,12 @@ class CageBody(Body):
         evaluate_patches(plan, cage.points, patches, skin)
         return cage, self._of(plan, skin, self.level), patches
 
+    def preview_bends(self, cage: Cage, patches: NDArray[np.integer]) -> Bends:
+        plan = self.plan(self.level)
+        rows = rows_of(plan.point_starts, patches)
+        bends = bends_of(derivatives(plan, cage.points, patches))
+        return averaged(bends, plan.curved[rows], _grids(plan, patches))
+
     def finer(
         self, level: int, patches: NDArray[np.int64]
     ) -> tuple[NDArray[np.float32], NDArray[np.int16], NDArray[np.uint32]]:
@@ -90,9 +97,7 @@ class CageBody(Body):
         skin = empty_skin(plan)
         evaluate_patches(plan, self.cage.points, patches, skin)
         rows = rows_of(plan.point_starts, patches)
-        first = np.cumsum(np.concatenate([[0], plan.widths[patches] ** 2]))[:-1]
-        triangles = [grid_triangles(int(plan.widths[patch])) + start for patch, start in zip(patches, first)]
-        return skin.positions[rows], skin.normals[rows], np.concatenate(triangles).astype(np.uint32)
+        return skin.positions[rows], skin.normals[rows], _grids(plan, patches).astype(np.uint32)
 
     def probed(self) -> Probed:
         return self.shelf.get("probed", (self.key, self.level), self._probed)
@@ -156,6 +161,13 @@ class CageBody(Body):
             lambda: shelf.get("weld", (connectivity, level), lambda: weld(cage, plan)),
             self.closed,
         )
+
+
+def _grids(plan: SkinPlan, patches: NDArray[np.integer]) -> NDArray[np.int64]:
+    """(T, 3) triangles of some patches, their points numbered from 0 in the patches' order."""
+    first = np.cumsum(np.concatenate([[0], plan.widths[patches] ** 2]))[:-1]
+    kinds = {width: grid_triangles(width) for width in np.unique(plan.widths[patches]).tolist()}
+    return np.concatenate([kinds[int(plan.widths[patch])] + start for patch, start in zip(patches, first)])
 
 
 def cage_body(key: str, cage: Cage, origin: str, level: int, shelf: Shelf) -> CageBody:

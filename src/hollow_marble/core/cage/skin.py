@@ -176,10 +176,15 @@ def evaluate_patches(plan: SkinPlan, points: NDArray[np.float64], patches: NDArr
     )  # fmt: skip
 
 
-def derivatives(plan: SkinPlan, points: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Position, u, v, uu, uv, vv at every skin point, (N, 6, 3) float64, by parameter steps of one skin cell."""
-    out = np.empty((plan.point_count, 6, 3))
-    args = (points, plan.block, plan.supports, plan.support_at, plan.support_count, plan.point_starts)
+def derivatives(
+    plan: SkinPlan, points: NDArray[np.float64], patches: NDArray[np.integer] | None = None
+) -> NDArray[np.float64]:
+    """Position, u, v, uu, uv, vv at every skin point, (N, 6, 3) float64, by parameter steps of one skin cell; or at those of some patches,
+    in their order."""
+    chosen = np.arange(len(plan.widths)) if patches is None else patches.astype(np.int64)
+    firsts = np.concatenate([[0], np.cumsum(plan.widths[chosen] ** 2)])
+    out = np.empty((int(firsts[-1]), 6, 3))
+    args = (points, chosen, firsts, plan.block, plan.supports, plan.support_at, plan.support_count)
     _derive(*args, plan.weights, 0, out)
     _derive(*args, plan.second, 3, out)
     return out
@@ -282,10 +287,11 @@ def _lend_normal(normals, start, count, j):
 
 
 @njit(cache=True, nogil=True)
-def _derive(points, block, supports, support_at, support_count, point_starts, weights, first, out):
-    for patch in range(len(block)):
-        start = point_starts[patch]
-        count = point_starts[patch + 1] - start
+def _derive(points, patches, firsts, block, supports, support_at, support_count, weights, first, out):
+    for i in range(len(patches)):
+        patch = patches[i]
+        start = firsts[i]
+        count = firsts[i + 1] - start
         at = block[patch]
         out[start : start + count, first : first + 3] = 0.0
         for k in range(support_count[patch]):

@@ -112,10 +112,8 @@ def _around_findings(found: Sequence[Seam], limits: Limits) -> list[Finding]:
     if amount <= NEAR * limits.around:
         return []
     beyond = sum(100 * seam.jump.most > limits.around for seam in found)
-    sentence = (
-        f"Around {max(beyond, 1)} of {len(found)} odd points curvature differs, by {amount:.0f} % at the most; "
-        f"{limits.around:g} % is allowed."
-    )
+    many = f"Around {beyond} of {len(found)} odd points" if beyond else f"Around the worst of {len(found)} odd points"
+    sentence = f"{many} curvature differs, by {amount:.0f} % at the most; {limits.around:g} % is allowed."
     where = worst.jump.place
     return [Finding("continuity", "around", where, amount, limits.around, "%", sentence, "around", beyond > 0)]
 

@@ -8,7 +8,19 @@ import numpy as np
 from pydantic import Field
 
 from hollow_marble.core.bodies.body import Body
-from hollow_marble.core.cage import bevels, bridges, chains, cuts, dissolving, edits, extrusions, insets, joins, rows
+from hollow_marble.core.cage import (
+    bevels,
+    bridges,
+    chains,
+    cuts,
+    dissolving,
+    edits,
+    extrusions,
+    fairing,
+    insets,
+    joins,
+    rows,
+)
 from hollow_marble.core.cage.edits import connected
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.paths import evenly
@@ -359,6 +371,21 @@ class DissolvedPoints(CageStep):
 
     def sentence(self) -> str:
         return f"Dissolved {counted(len(self.points), 'point')}"
+
+
+class FairedPoints(CageStep):
+    """Even out picked points, none further than `within` mm, so that light runs clean over the skin."""
+
+    kind: Literal["faired"] = "faired"
+    points: Picks
+    within: float = Field(1.0, gt=0, le=1000)
+
+    def applied_to(self, cage: Cage, mates: Mates | None) -> Cage:
+        edits.check_points(cage, list(self.points))
+        return fairing.faired(cage, list(self.points), self.within, mates)
+
+    def sentence(self) -> str:
+        return f"Faired {counted(len(self.points), 'point')} within {self.within:g} mm"
 
 
 class SplitFaces(CageStep):

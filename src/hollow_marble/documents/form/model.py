@@ -58,6 +58,7 @@ Change = Annotated[
     | c.CutFaces
     | c.DissolvedEdges
     | c.DissolvedPoints
+    | c.FairedPoints
     | c.SplitFaces
     | c.WeldedPoints
     | c.DetachedFaces

@@ -4,8 +4,8 @@ import type { Edit } from "../../../api/queries";
 import { Button, Card, Choice, Disclosure, Row, TextField } from "../../../ui/controls";
 import { NumberField } from "../../../ui/numbers/NumberField";
 import { useReading } from "../../../ui/numbers/reading";
+import { plain } from "../../../view3d/probing/scales";
 import { tr } from "../../../words/words";
-import { plain } from "../scales";
 import { type Place, useSurface } from "../store";
 import { type Checking, CountsSwitch } from "./MapCards";
 
@@ -86,18 +86,30 @@ export function ContinuityCard(props: { checks: Checks | undefined; checking: Ch
   const { checks, checking, edit, onFly } = props;
   if (!checks) return <Card title={tr("Continuity")}>{tr("Checking…")}</Card>;
   const order = ["beyond", "near", "within"];
-  const seams = [...checks.seams].sort((a, b) => order.indexOf(a.verdict) - order.indexOf(b.verdict));
-  const count = (verdict: string) => seams.filter((seam) => seam.verdict === verdict).length;
+  const all = [...checks.seams].sort((a, b) => order.indexOf(a.verdict) - order.indexOf(b.verdict));
+  const seams = all.filter(({ kind }) => kind !== "around");
+  const odd = [...new Set(checks.seams.map(({ part }) => part))].flatMap((part) => {
+    const own = checks.seams.filter((seam) => seam.kind === "around" && seam.part === part);
+    const worst = own.sort((a, b) => b.jump.most - a.jump.most)[0];
+    return worst ? [{ worst, count: own.length }] : [];
+  });
+  const count = (verdict: string) =>
+    [...seams, ...odd.map(({ worst }) => worst)].filter((one) => one.verdict === verdict).length;
   return (
     <>
       <Card
         title={tr("Continuity")}
         aside={tr`${count("beyond")} beyond, ${count("near")} near, ${count("within")} within`}
       >
-        {seams.length === 0 && <p>{tr("The surface goes on everywhere: no crease, no rim, no odd point.")}</p>}
+        {seams.length === 0 && (
+          <p>{tr("No seam: the surface goes on everywhere in its curvature, but for odd points.")}</p>
+        )}
         <ul className="space-y-1">
           {seams.slice(0, 30).map((seam, k) => (
             <SeamLine key={k} seam={seam} onFly={onFly} />
+          ))}
+          {odd.map(({ worst, count }) => (
+            <SeamLine key={worst.part} seam={worst} count={count} onFly={onFly} />
           ))}
         </ul>
         {seams.length > 30 && <p className="text-quiet">{tr`${seams.length - 30} more`}</p>}
@@ -107,11 +119,12 @@ export function ContinuityCard(props: { checks: Checks | undefined; checking: Ch
   );
 }
 
-function SeamLine({ seam, onFly }: { seam: Seam; onFly: Fly }) {
+/** A seam, or the worst of a part's odd points. */
+function SeamLine({ seam, count = 0, onFly }: { seam: Seam; count?: number; onFly: Fly }) {
   const read = useReading();
   const what =
     seam.kind === "around"
-      ? tr`${seam.name}: odd point`
+      ? tr`${seam.name}: ${count} odd points`
       : seam.other
         ? tr`${seam.name} to ${seam.other}`
         : tr`${seam.name}: ${read.length(seam.length, 1)}`;
@@ -129,6 +142,7 @@ function SeamLine({ seam, onFly }: { seam: Seam; onFly: Fly }) {
         </span>
         <span className="block text-[0.92rem] text-quiet tabular-nums">
           {seam.kind !== "around" && `${read.length(seam.gap.most, 3)}, ${plain(seam.angle.most)}°, `}
+          {count > 0 && tr("at the most ")}
           {plain(seam.jump.most)} %
         </span>
       </button>

@@ -2,10 +2,10 @@ import { useWork } from "../../../api/queries";
 import { Button, Card, Choice, Picker, Row } from "../../../ui/controls";
 import { NumberField } from "../../../ui/numbers/NumberField";
 import { useReading } from "../../../ui/numbers/reading";
+import { plain } from "../../../view3d/probing/scales";
 import type { Shown } from "../../../view3d/useParts";
 import { tr } from "../../../words/words";
 import { type Combed, saveSections } from "../asked";
-import { plain } from "../scales";
 import { type Cutting, useSurface } from "../store";
 
 const ACROSS = ["W", "D", "H", "free"] as const;

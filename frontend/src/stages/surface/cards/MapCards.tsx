@@ -6,10 +6,10 @@ import { AxisFields } from "../../../ui/AxisFields";
 import { Button, Card, Choice, Picker, Row } from "../../../ui/controls";
 import { NumberField } from "../../../ui/numbers/NumberField";
 import { useReading } from "../../../ui/numbers/reading";
+import { plain, type Range } from "../../../view3d/probing/scales";
 import type { Shown } from "../../../view3d/useParts";
 import { tr } from "../../../words/words";
 import type { Region, ValueMap } from "../maps";
-import { plain, type Range } from "../scales";
 import { type Place, type Probe, type Quantity, useSurface } from "../store";
 
 export type Checking = Required<Shapes["Checking"]>;
@@ -254,9 +254,16 @@ export function CountsSwitch({
 const COUNTS = [tr("Counts as finding"), tr("Only look")] as const;
 
 /** Walls of one part, by ray or by the largest sphere within. */
-export function WallCard(props: { checking: Checking; maps: Maps; parts: Shown[]; edit: Edit; onFly: Fly }) {
-  const { checking, maps, parts, edit, onFly } = props;
-  const { wallBy, part, set } = useSurface();
+export function WallCard(props: {
+  checking: Checking;
+  maps: Maps;
+  range: Range;
+  parts: Shown[];
+  edit: Edit;
+  onFly: Fly;
+}) {
+  const { checking, maps, range, parts, edit, onFly } = props;
+  const { wallBy, part, ends, set } = useSurface();
   const read = useReading();
   const index = parts.findIndex((shown) => shown.part.id === part);
   const map = maps[index];
@@ -280,6 +287,16 @@ export function WallCard(props: { checking: Checking; maps: Maps; parts: Shown[]
           digits={2}
           unit="mm"
           onChange={(wall) => edit({ kind: "set_checking", wall })}
+        />
+        <NumberField
+          label={tr("Legend ends at")}
+          value={range.high}
+          min={0.01}
+          max={10_000}
+          step={0.5}
+          digits={2}
+          unit="mm"
+          onChange={(end) => set({ ends: { ...ends, wall: end } })}
         />
         <CountsSwitch probe="wall" checking={checking} edit={edit} />
       </Card>

@@ -1,8 +1,7 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import { BufferAttribute, BufferGeometry, DoubleSide, ShaderMaterial } from "three";
-import type { SkinMesh } from "../../view3d/partMesh";
-import type { ValueMap } from "./maps";
+import type { SkinMesh } from "../partMesh";
 import { type Range, scaleTexture } from "./scales";
 
 const VERTEX = `
@@ -49,8 +48,14 @@ void main() {
   gl_FragColor = vec4(colour * form, 1.0);
 }`;
 
+/** Values at every mesh point, and which points are marked. */
+export interface Valued {
+  values: Float32Array;
+  marked: Uint8Array | null;
+}
+
 /** A part coloured by a map's values. */
-export function Mapped(props: { mesh: SkinMesh; map: ValueMap; range: Range }) {
+export function Mapped(props: { mesh: SkinMesh; map: Valued; range: Range }) {
   const { mesh, map, range } = props;
   const invalidate = useThree((three) => three.invalidate);
   const geometry = useMemo(() => {

@@ -1,5 +1,4 @@
 import { DataTexture, LinearFilter, RGBAFormat } from "three";
-import { type Probe, QUANTITIES, type Quantity } from "./store";
 
 /** Colours of a map, from its lowest value to its highest, evenly spaced: OKLab lightness, a, b. Light in the middle where both sides mean
  * something, one way from dark to light where only one does; equal steps look equal. */
@@ -84,10 +83,6 @@ export interface Range {
   high: number;
   unit: string;
 }
-
-export const unitOf = (probe: Probe): string =>
-  ({ gaussian: "1/mm²", radius: "mm", draft: "°", wall: "mm", deviation: "mm" })[probe as string] ??
-  (QUANTITIES.includes(probe as Quantity) ? "1/mm" : "");
 
 /** 3 digits that matter; what is nothing beside a curve of a metre's radius is 0. */
 export function plain(value: number): string {
