@@ -190,7 +190,7 @@ def test_an_outline_is_measured_against_the_silhouette() -> None:
     ring = torus(20.0, 6.0)
     pieces = silhouette(ring, None, Y)[:, :, [0, 2]]
     straight = np.column_stack([np.linspace(-15, 15, 40), np.full(40, 6.25)])
-    distance, place = from_outline(straight, pieces)
+    distance, place, _ = from_outline(straight, pieces)
     assert distance == pytest.approx(0.25, abs=1e-3)
     assert place[:, 1] == pytest.approx(6.0, abs=1e-3)
     ball = sphere(10.0)

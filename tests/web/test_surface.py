@@ -286,3 +286,24 @@ def test_a_mesh_of_very_many_triangles_gets_a_sentence_not_a_wait(client: Client
     answer = ask(client, "lines", kind="highlight")
     assert answer.status_code == 422
     assert "1,310,720 triangles" in answer.json["detail"]
+
+
+def test_an_imported_mesh_is_mended_after_it_was_said_what_that_would_do(client: Client) -> None:
+    box = trimesh.creation.box((10.0, 20.0, 30.0)).subdivide()
+    torn = np.delete(np.asarray(box.faces), [3], axis=0)
+    torn[:5] = torn[:5, ::-1]
+    bring(client, "box.stl", trimesh.Trimesh(box.vertices, torn, process=False).export(file_type="stl"), still=True)
+    part = body(client)["parts"][0]["id"]
+    checks = get(client, "checks").json
+    assert {finding["kind"] for finding in checks["findings"]} >= {"opening", "turned face"}
+    told = get(client, f"parts/{part}/mending?within=0.001&fill=100").json
+    assert (told["turned"], told["filled"], sum(told["counts"].values())) == (5, 1, 0)
+    assert get(client, "checks").json["open"] == checks["open"], "nothing was changed yet"
+    done = edit(client, kind="shape", part=part, step={"kind": "mended", "within": 0.001, "fill": 100})
+    assert "Mended: joined within 0.001 mm" in done.json["standing"]["sentence"]
+    assert get(client, "checks").json["open"] == 0
+    assert get(client, "balance").json["parts"][0]["volume"] == pytest.approx(6000, rel=1e-6)
+    sphere(client, "c")
+    refused = edit(client, kind="shape", part="c", step={"kind": "mended"})
+    assert "shaped by a cage" in refused.json["detail"]
+    assert "shaped by a cage" in get(client, "parts/c/mending").json["detail"]

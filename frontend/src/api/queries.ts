@@ -120,6 +120,31 @@ export function useFindingCounts(
 /** Milliseconds a form rests before it is checked on its own. */
 const CHECK_RESTS = 3000;
 
+/** How far a pinned view's lines are from the form: from its silhouette, or from a section at so many mm. */
+export function useOutline(
+  project: string,
+  document: string,
+  head: number | null | undefined,
+  reference: string | null,
+  section: number | null,
+) {
+  return useQuery({
+    queryKey: ["outline", document, head, reference, section],
+    queryFn: () =>
+      answer(
+        api.GET("/api/projects/{project}/forms/{document}/outline", {
+          params: {
+            path: { project, document },
+            query: { reference: reference!, ...(section !== null && { section }) },
+          },
+        }),
+      ),
+    enabled: reference !== null && head !== undefined,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
 /** Volumes and weights of the parts, and how the whole stands. */
 export function useBalance(project: string, document: string, head: number | null | undefined, on: boolean) {
   return useOfForm("balance", document, head, on, () =>

@@ -19,8 +19,10 @@ from hollow_marble.core.surface.deviation import Deviation
 from hollow_marble.core.surface.highlight import highlight_lines, isophotes, line_lights, reflection_lines
 from hollow_marble.core.surface.lines import Lines
 from hollow_marble.core.surface.making import Draft, Standing, Wall, bulk, draft, standing
+from hollow_marble.core.surface.mending import Did
 from hollow_marble.core.surface.probed import Probed
 from hollow_marble.core.surface.sections import Combed, row_at, sections, whole_rows
+from hollow_marble.core.surface.soundness import Soundness
 from hollow_marble.documents.edit import find
 from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.jobs.task import Work, blob
@@ -213,6 +215,35 @@ def deviated(
             f"Deviation of {part.name}",
             lambda: Work("deviated", None, (blob(one.probed()), blob(base.probed()))),
             "The comparison took too much for this machine. Reduce one of both and try again.",
+        ),
+    )
+    return found
+
+
+def mending(
+    application: Application, project: Project, form: Form, part: Part, within: float, fill: float
+) -> tuple[Did, Soundness]:
+    """What mending a still body would do, and how sound it would be: nothing is kept.
+
+    Raises
+    ------
+    HollowMarbleError
+        where the part is shaped by a cage, or nothing would be left of it.
+    """
+    evaluator = application.workspace.evaluator(project)
+    body = evaluator.body(part, form.parts)
+    if body.control is not None:
+        raise HollowMarbleError("It is shaped by a cage: weld its points and fill its openings in Form.")
+    probed = body.probed()
+    found: tuple[Did, Soundness] = application.workspace.shelf.get(
+        "mending",
+        (evaluator.key(part, form.parts), within, fill),
+        lambda: _run(
+            application,
+            project,
+            f"What would mend {part.name}",
+            lambda: Work("mending", (within, fill), (blob((probed.points, probed.triangles)),)),
+            "It has too much to mend for this machine. Reduce it and try again.",
         ),
     )
     return found

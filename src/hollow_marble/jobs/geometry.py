@@ -7,7 +7,9 @@ from typing import Any
 from hollow_marble.core.surface.deviation import Deviation, deviation
 from hollow_marble.core.surface.findings import Checked, check_meetings, check_part
 from hollow_marble.core.surface.making import Wall, wall
+from hollow_marble.core.surface.mending import Did, mended
 from hollow_marble.core.surface.pictures import ProbePictures, probe_pictures
+from hollow_marble.core.surface.soundness import Soundness, check_soundness
 from hollow_marble.jobs.worker import Run
 
 
@@ -46,6 +48,16 @@ def deviated(run: Run) -> Deviation:
     return deviation(one, other, _told(run))
 
 
+def mending(run: Run) -> tuple[Did, Soundness]:
+    """What mending a mesh would do, and how sound it would be then."""
+    points, triangles = run.content[0]
+    within, fill = run.arguments
+    after, faces, did = mended(points, triangles, within, fill)
+    run.check()
+    run.progress(0.5)
+    return did, check_soundness(after, faces)
+
+
 def pictured(run: Run) -> ProbePictures:
     """Pictures of some surfaces for a report."""
     (surfaces,) = run.content
@@ -74,5 +86,6 @@ HANDLERS = {
     "thick": thick,
     "deviated": deviated,
     "pictured": pictured,
+    "mending": mending,
     "written": written,
 }

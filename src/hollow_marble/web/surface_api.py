@@ -12,8 +12,9 @@ from flask import Response
 from flask_openapi3 import Tag
 from numpy.typing import NDArray
 
-from hollow_marble.application import checks, flattened, forms, probes
+from hollow_marble.application import checks, flattened, forms, outlines, probes
 from hollow_marble.application.reports.content import compose
+from hollow_marble.application.reports.shots import close_up_png
 from hollow_marble.application.reports.written import MEDIA as MEDIA_OF_REPORT
 from hollow_marble.application.reports.written import report_bytes
 from hollow_marble.core.errors import HollowMarbleError
@@ -209,6 +210,15 @@ def wall(path: shapes.InPart, query: surface_shapes.WallQuery) -> Response:
     return packed(meta, {"thickness": found.thickness.astype(np.float32)})
 
 
+@api.get("/<document>/parts/<part>/mending", responses={200: surface_shapes.MendingAnswer})
+def mending(path: shapes.InPart, query: surface_shapes.MendingQuery) -> dict[str, Any]:
+    """What mending a still body would do, and how sound it would be; nothing is changed."""
+    project = project_of(path)
+    form, part = forms.part_of(project, path.document, path.part)
+    did, sound = probes.mending(application(), project, form, part, query.within, query.fill)
+    return {**asdict(did), "counts": sound.counts}
+
+
 @api.get("/<document>/parts/<part>/deviation")
 def deviation(path: shapes.InPart, query: surface_shapes.DeviationQuery) -> Response:
     """Distance in mm of every mesh point of a part to an earlier state of itself or to another part, outward positive, packed."""
@@ -233,6 +243,30 @@ def deviation(path: shapes.InPart, query: surface_shapes.DeviationQuery) -> Resp
         "bounds": bounds.tolist(),
     }
     return packed(meta, {"away": found.away.astype(np.float32)})
+
+
+@api.get("/<document>/outline", responses={200: surface_shapes.OutlineAnswer})
+def outline(path: shapes.InDocument, query: surface_shapes.OutlineQuery) -> dict[str, Any]:
+    """How far what is drawn in a pinned view is from the form's silhouette as that view sees it, or from a section."""
+    project = project_of(path)
+    form, workspace = forms.form_of(project, path.document), application().workspace
+    if query.section is None:
+        found = outlines.beside_silhouette(workspace, project, form, query.reference)
+    else:
+        found = outlines.beside_section(workspace, project, form, query.reference, query.section)
+    at = int(found.away.argmax())
+    counts, bounds = np.histogram(found.away, 41, (0.0, max(float(found.away.max()), 1e-9)))
+    return {
+        "mean": float(found.away.mean()),
+        "rms": found.rms,
+        "most": float(found.away[at]),
+        "place": found.nearest[at].tolist(),
+        "counts": counts.tolist(),
+        "bounds": bounds.tolist(),
+        "stands": np.round(found.stands, 3).tolist(),
+        "places": np.round(found.nearest, 3).tolist(),
+        "away": np.round(found.away, 3).tolist(),
+    }
 
 
 @api.get("/<document>/checks", responses={200: surface_shapes.ChecksAnswer})
@@ -260,6 +294,19 @@ def checked(path: shapes.InDocument) -> dict[str, Any]:
         "findings": [told_finding(listed) for listed in found.findings],
         "open": found.open,
     }
+
+
+@api.get("/<document>/findings/picture")
+def close_up(path: shapes.InDocument, query: surface_shapes.PlaceQuery) -> Response:
+    """A small picture of a place of the form, with a ring around it."""
+    project = project_of(path)
+    form, workspace = forms.form_of(project, path.document), application().workspace
+    parts = probes.shown_parts(workspace, project, form)
+    evaluator = workspace.evaluator(project)
+    place = (query.x, query.y, query.z)
+    key = (tuple(evaluator.key(part, form.parts) for part, _ in parts), place)
+    data = workspace.shelf.get("close-up", key, lambda: close_up_png([probed for _, probed in parts], place))
+    return Response(data, mimetype="image/png", headers={"Cache-Control": "private, max-age=60"})
 
 
 @api.get("/<document>/findings/counts", responses={200: surface_shapes.CountsAnswer})

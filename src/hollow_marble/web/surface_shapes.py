@@ -67,13 +67,55 @@ class WallQuery(Asked):
     wanted: float = Field(1.2, gt=0, le=1000)
 
 
+class MendingQuery(Asked):
+    within: float = Field(0.01, ge=0, le=100)
+    fill: float = Field(0.0, ge=0, le=100_000)
+
+
+class MendingAnswer(BaseModel):
+    """What mending would do, and what would be left to look at."""
+
+    joined: int
+    dropped: int
+    turned: int
+    filled: int
+    counts: dict[str, int]
+
+
 class DeviationQuery(Asked):
     line: int | None = Field(None, ge=0, le=2**53, description="the part as it was at a line of the ledger")
     other: str | None = Field(None, description="another part")
 
 
+class PlaceQuery(Asked):
+    x: Offset
+    y: Offset
+    z: Offset
+
+
 class ReportQuery(Asked):
     format: Literal["pdf", "html", "json"] = "pdf"
+
+
+class OutlineQuery(Asked):
+    reference: str
+    section: float | None = Field(
+        None, ge=-1e6, le=1e6, description="a section so many mm along the way one looks; the silhouette where left out"
+    )
+
+
+class OutlineAnswer(BaseModel):
+    """How far the lines drawn in a view are from the form, mm; where they stand, the places of the form nearest to them, and how far each."""
+
+    mean: float
+    rms: float
+    most: float
+    place: Vector
+    counts: list[float]
+    bounds: list[float]
+    stands: list[Vector]
+    places: list[Vector]
+    away: list[float]
 
 
 class FindingShape(BaseModel):

@@ -120,6 +120,10 @@ const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
   creased: { crease: { as: "number", label: tr("Crease"), min: 0, max: 1, digits: 2 } },
   cornered: { crease: { as: "number", label: tr("Crease"), min: 0, max: 1, digits: 2 } },
   welded: { within: { as: "number", label: tr("Within"), unit: "mm", min: 0, digits: 2 } },
+  mended: {
+    within: { as: "number", label: tr("Join points within"), unit: "mm", min: 0, digits: 3 },
+    fill: { as: "number", label: tr("Fill openings up to"), unit: "mm", min: 0, digits: 1 },
+  },
   faired: { within: { as: "number", label: tr("No point further than"), unit: "mm", min: 0.01, digits: 2 } },
   mirrored: {
     axis: { as: "choice", label: tr("Across"), options: AXES },

@@ -39,6 +39,8 @@ export interface PaneProps {
   maps: (ValueMap | undefined)[] | null;
   range: Range | null;
   combed: Combed | null;
+  /** What is drawn in a view, beside the form. */
+  outline: Shapes["OutlineAnswer"] | null;
   checks: Shapes["ChecksAnswer"] | undefined;
   balance: Shapes["BalanceAnswer"] | undefined;
   findings: readonly { place: Place; wrong: boolean; name: string }[];
@@ -49,7 +51,7 @@ const token = (name: string) => getComputedStyle(document.documentElement).getPr
 
 /** The form as one probe shows it. */
 export function ProbePane(props: PaneProps) {
-  const { project, form, probe, parts, maps, range, combed, checks } = props;
+  const { project, form, probe, parts, maps, range, combed, checks, outline } = props;
   const state = useSurface();
   const { count, around, above, combScale, combShare, set } = state;
   const combOfPart = probe === "sections" ? (state.combOf ?? largest(parts)) : null;
@@ -97,9 +99,10 @@ export function ProbePane(props: PaneProps) {
       <>
         {scene}
         {over}
+        {outline && <DrawnBeside outline={outline} />}
       </>
     ),
-    [scene, over],
+    [scene, over, outline],
   );
   return (
     <>
@@ -217,6 +220,20 @@ function Seams({ seams }: { seams: Shapes["SeamShape"][] }) {
         return <Traced key={verdict} pieces={pieces} colour={token(colour)} width={width} stroke={stroke} />;
       })}
       <Marks places={odd} colour={token("--drawn")} size={5} />
+    </>
+  );
+}
+
+/** A bridge from every place that is drawn to what of the form is nearest. */
+function DrawnBeside({ outline }: { outline: Shapes["OutlineAnswer"] }) {
+  const [bridges, drawn] = useMemo(() => {
+    const pieces = outline.stands.flatMap((place, k) => [...(place as Place), ...(outline.places[k] as Place)]);
+    return [Float32Array.from(pieces), Float32Array.from(outline.stands.flat() as number[])] as const;
+  }, [outline]);
+  return (
+    <>
+      <Traced pieces={bridges} colour={token("--drawn-warn")} width={1.4} over />
+      <Marks places={drawn} colour={token("--drawn-wrong")} size={2.5} />
     </>
   );
 }

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef } from "react";
 import type { Shapes } from "../../api/client";
-import { useBalance, useChecks, useEdit, useForm, useFormSize } from "../../api/queries";
+import { useBalance, useChecks, useEdit, useForm, useFormSize, useOutline } from "../../api/queries";
 import type { Command } from "../../bench/commands";
 import { type StageProps, useSettings } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
@@ -13,9 +13,9 @@ import { extentOf, type Shown, useSkins } from "../../view3d/useParts";
 import { tr } from "../../words/words";
 import { useRowComb, useSections } from "./asked";
 import { BalanceCard, ContinuityCard, FindingsCard, SoundnessCard } from "./cards/CheckCards";
-import { RowsCard, SectionsCard } from "./cards/CutCards";
+import { PLANES, RowsCard, SectionsCard } from "./cards/CutCards";
 import { DirectionFields, LightCard } from "./cards/LightCards";
-import { type Checking, CurvatureCard, DeviationCard, DraftCard, TITLES, WallCard } from "./cards/MapCards";
+import { type Checking, CurvatureCard, DeviationCard, DraftCard, type Drawn, TITLES, WallCard } from "./cards/MapCards";
 import { useMaps, type ValueMap } from "./maps";
 import type { PaneProps } from "./ProbePane";
 import { SurfaceCanvas } from "./SurfaceCanvas";
@@ -193,8 +193,10 @@ export default function SurfaceStage({ project, documents }: StageProps) {
   const some = parts.length > 0;
   useAddressedOrbit("Surface", surfaceEye, data, parts);
 
-  const shown = useMemo(() => new Set(beside ? [probe, beside] : [probe]), [probe, beside]);
-  const maps = useMaps(project, row.id, parts, probe, checking, state);
+  // the finding one has gone to is seen by the probe that found it
+  const looked = probe === "findings" && state.gone ? state.gone : probe;
+  const shown = useMemo(() => new Set([probe, looked, ...(beside ? [beside] : [])]), [probe, looked, beside]);
+  const maps = useMaps(project, row.id, parts, looked, checking, state);
   const besideMaps = useMaps(project, row.id, parts, beside ?? "stripes", checking, state);
   const keys = useMemo(() => parts.map(({ mesh }) => mesh.meta.key).join(), [parts]);
   const sections = useSections(project, row.id, keys, shown.has("sections") && some ? state.cutting : null);
@@ -202,6 +204,20 @@ export default function SurfaceStage({ project, documents }: StageProps) {
   const checked = shown.has("findings") || shown.has("continuity") || shown.has("soundness");
   const { data: checks, isFetching } = useChecks(project, row.id, head, checked && some);
   const { data: balance } = useBalance(project, row.id, head, shown.has("balance") && some);
+  const references = data?.body.references;
+  const drawn = useDrawn(documents, references);
+  const against =
+    shown.has("deviation") && state.against && "reference" in state.against ? state.against.reference : null;
+  const fits = drawn.some(({ id, plane }) => id === state.drawnBeside && plane === PLANES[state.cutting.across]);
+  const cutBeside = shown.has("sections") && fits ? state.drawnBeside : null;
+  const outline = useOutline(project, row.id, head, against ?? cutBeside, against ? null : state.cutting.at);
+  const still = useMemo(
+    () =>
+      new Map(
+        parts.flatMap(({ part, mesh }) => (part.steps[0]?.kind === "still" ? [[part.id, mesh.meta.key] as const] : [])),
+      ),
+    [parts],
+  );
   const cured = useCured(row.id, checks);
 
   const fly = (place: Place) => {
@@ -212,7 +228,7 @@ export default function SurfaceStage({ project, documents }: StageProps) {
     surfaceEye.look(lens === near.lens ? { ...near, azimuth, rise } : near);
   };
   const go = (finding: Shapes["FindingShape"]) => {
-    set({ part: finding.part });
+    set({ part: finding.part, gone: finding.probe });
     fly(finding.place as Place);
   };
 
@@ -224,13 +240,15 @@ export default function SurfaceStage({ project, documents }: StageProps) {
     parts,
     maps: whichMaps,
     range: rangeOf(which, whichMaps, parts, state.ends, state.percentile, checking),
+    outline:
+      outline.data && (which === "deviation" ? against : which === "sections" && cutBeside) ? outline.data : null,
     combed: which === "sections" ? sections : which === "combs" ? combs : null,
     checks,
     balance,
-    findings: marksOf(which, checks),
+    findings: marksOf(which === looked ? probe : which, checks),
     busy: !!data?.body.parts?.length && !parts.length,
   });
-  const first = paneOf(probe, maps);
+  const first = paneOf(looked, maps);
   const panes = beside ? [first, paneOf(beside, besideMaps)] : [first];
   const cards = (which: Probe, pane: PaneProps) => {
     const quantity = quantityOf(which);
@@ -245,17 +263,48 @@ export default function SurfaceStage({ project, documents }: StageProps) {
       return <DraftCard key={which} {...common} checking={checking} lines={data?.body.lines ?? []} edit={edit} />;
     if (which === "wall")
       return <WallCard key={which} {...common} range={pane.range!} checking={checking} edit={edit} />;
-    if (which === "deviation") return <DeviationCard key={which} {...common} project={project} form={row.id} />;
+    if (which === "deviation")
+      return <DeviationCard key={which} {...common} project={project} form={row.id} drawn={drawn} outline={outline} />;
     if (which === "sections")
-      return <SectionsCard key={which} project={project} form={row.id} combed={sections} parts={parts} />;
+      return (
+        <SectionsCard
+          key={which}
+          project={project}
+          form={row.id}
+          combed={sections}
+          parts={parts}
+          drawn={drawn}
+          outline={outline}
+          onFly={fly}
+        />
+      );
     if (which === "combs") return <RowsCard key={which} combed={combs} />;
     if (which === "balance") return <BalanceCard key={which} balance={balance} />;
     if (which === "continuity")
       return <ContinuityCard key={which} checks={checks} checking={checking} edit={edit} onFly={fly} />;
     if (which === "soundness")
-      return <SoundnessCard key={which} checks={isFetching ? undefined : checks} onFly={fly} />;
+      return (
+        <SoundnessCard
+          key={which}
+          checks={isFetching ? undefined : checks}
+          project={project}
+          form={row.id}
+          still={still}
+          edit={edit}
+          onFly={fly}
+        />
+      );
     return (
-      <FindingsCard key={which} checks={checks} cured={cured} project={project} form={row.id} edit={edit} onGo={go} />
+      <FindingsCard
+        key={which}
+        checks={checks}
+        cured={cured}
+        project={project}
+        form={row.id}
+        head={head}
+        edit={edit}
+        onGo={go}
+      />
     );
   };
 
@@ -270,7 +319,7 @@ export default function SurfaceStage({ project, documents }: StageProps) {
         ) : undefined,
       likely: words.id === "stripes" ? 9 : words.seldom ? 2 : 7,
       cannot: missing,
-      run: () => set({ probe: words.id, ...(beside === words.id && { beside: null }) }),
+      run: () => set({ probe: words.id, gone: null, ...(beside === words.id && { beside: null }) }),
     })),
     {
       id: "side by side",
@@ -295,7 +344,7 @@ export default function SurfaceStage({ project, documents }: StageProps) {
     ...lookCommands(
       surfaceEye,
       () => parts,
-      () => set({ place: null }),
+      () => set({ place: null, gone: null }),
     ),
   ];
   const change = useSettings((settings) => settings.change);
@@ -318,6 +367,18 @@ export default function SurfaceStage({ project, documents }: StageProps) {
       }
       foot={<FormSize size={size} />}
     />
+  );
+}
+
+/** Views that stand behind the form, by the names they have on their sheets. */
+function useDrawn(documents: StageProps["documents"], references: Shapes["Reference"][] | undefined): Drawn[] {
+  return useMemo(
+    () =>
+      (references ?? []).map(({ id, sheet, plane }) => {
+        const name = documents.find((document) => document.id === sheet)?.name ?? "";
+        return { id, plane, name: tr`${name}, ${tr(plane)}` };
+      }),
+    [documents, references],
   );
 }
 

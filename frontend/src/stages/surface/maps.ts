@@ -134,7 +134,7 @@ function queryOf(
   if (probe === "draft") return `draft?x=${x}&y=${y}&z=${z}&wanted=${checking.draft}`;
   if (probe === "wall")
     return asked.part === part && closed ? `wall?way=${asked.wallBy}&wanted=${checking.wall}` : null;
-  if (asked.part !== part || !asked.against) return null;
+  if (asked.part !== part || !asked.against || "reference" in asked.against) return null;
   if ("line" in asked.against) return `deviation?line=${asked.against.line}`;
   return asked.against.other === part ? null : `deviation?other=${asked.against.other}`;
 }

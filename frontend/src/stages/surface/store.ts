@@ -64,6 +64,8 @@ export interface SurfaceState {
   turn: number;
   away: number;
   place: Place | null;
+  /** The probe that shows the finding one has gone to, while findings are looked through. */
+  gone: Probe | null;
   /** End of a map's legend; null follows the percentile. */
   ends: Partial<Record<Probe, number>>;
   /** Per cent of the largest part's values that lie within the legend. */
@@ -80,7 +82,9 @@ export interface SurfaceState {
   /** The part a map of walls or deviation is asked of. */
   part: string | null;
   /** A line of the ledger or another part to compare with. */
-  against: { line: number } | { other: string } | null;
+  against: { line: number } | { other: string } | { reference: string } | null;
+  /** A pinned view that a section is held against. */
+  drawnBeside: string | null;
   set: (state: Partial<Omit<SurfaceState, "set">>) => void;
 }
 
@@ -98,6 +102,7 @@ export const useSurface = ofProject(
     turn: 90,
     away: 60,
     place: null,
+    gone: null,
     ends: {},
     percentile: 90,
     cutting: { across: "D", around: 30, above: 0, at: 0, count: 1, spacing: 8 },
@@ -108,6 +113,7 @@ export const useSurface = ofProject(
     wallBy: "ray",
     part: null,
     against: null,
+    drawnBeside: null,
     set: (state) => set(state),
   })),
 );

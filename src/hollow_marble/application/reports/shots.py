@@ -13,7 +13,7 @@ from PIL import Image, ImageDraw, ImageFont
 from hollow_marble.application.application import Application
 from hollow_marble.application.checks import LIMIT, Listed
 from hollow_marble.core.surface.making import pull_of
-from hollow_marble.core.surface.pictures import ProbePictures
+from hollow_marble.core.surface.pictures import ProbePictures, close_up
 from hollow_marble.core.surface.probed import Probed
 from hollow_marble.documents.form.checking import Checking
 from hollow_marble.documents.sheet.notes import font_file
@@ -93,3 +93,17 @@ def _numbered(found: ProbePictures, findings: Sequence[Listed]) -> NDArray[np.ui
         pen.ellipse((x - 8, y - 8, x + 8, y + 8), outline=colour, width=1 if hidden else 3)
         pen.text((x + 11, y - 9), str(number), font=font, fill=colour, stroke_width=2, stroke_fill=_PAPER)
     return np.asarray(image)
+
+
+def close_up_png(surfaces: Sequence[Probed], place: tuple[float, float, float]) -> bytes:
+    """A small picture of where a finding is, with a ring around it, as PNG."""
+    picture, at = close_up(surfaces, np.array(place), *_CLOSE_UP)
+    image = Image.fromarray(picture)
+    x, y = (float(value) for value in at)
+    pen = ImageDraw.Draw(image)
+    pen.ellipse((x - 13, y - 13, x + 13, y + 13), outline=_PAPER, width=6)
+    pen.ellipse((x - 12, y - 12, x + 12, y + 12), outline=_WRONG, width=3)
+    return Shot("", "", np.asarray(image.resize((_CLOSE_UP[0] // 2, _CLOSE_UP[1] // 2), Image.Resampling.BOX))).png()
+
+
+_CLOSE_UP = (256, 160)

@@ -16,6 +16,7 @@ from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.weld import welded_mesh
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.surface.curvature import Bends
+from hollow_marble.core.surface.mending import Did
 from hollow_marble.core.surface.probed import Probed
 
 Points = NDArray[np.float64]
@@ -129,6 +130,16 @@ class Body(ABC):
             where the body has no cage.
         """
         raise HollowMarbleError("It is a still body: it can be placed as a whole, not shaped.")
+
+    def mended(self, key: str, within: float, fill: float) -> tuple[Body, Did]:
+        """The body after its mesh was mended, and what that did; see `core.surface.mending`.
+
+        Raises
+        ------
+        HollowMarbleError
+            where it is shaped by a cage, or nothing would be left.
+        """
+        raise HollowMarbleError("It is shaped by a cage: weld its points and fill its openings in Form.")
 
     def preview(self, change: Callable[[Cage], Cage]) -> tuple[Cage, BodyMesh, NDArray[np.int64]]:
         """The cage after a change that only moves points, and a mesh that is filled in only in the patches told.

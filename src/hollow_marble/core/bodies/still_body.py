@@ -13,6 +13,7 @@ from hollow_marble.core.bodies.body import Body, BodyMesh, Points
 from hollow_marble.core.cage.weld import joined_corners
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.shelf import Shelf
+from hollow_marble.core.surface.mending import Did, mended
 from hollow_marble.core.surface.probed import Probed, probed_mesh
 
 MOST_TRIANGLES = 2_000_000
@@ -39,6 +40,10 @@ class StillBody(Body):
 
     def mesh(self, tolerance: float | None = None) -> BodyMesh:
         return self.shelf.get("mesh", (self.key, 0), self._mesh)
+
+    def mended(self, key: str, within: float, fill: float) -> tuple[StillBody, Did]:
+        points, triangles, did = mended(self.points, self.triangles.astype(np.int64), within, fill)
+        return StillBody(key, points, triangles.astype(np.uint32), self.shelf), did
 
     def probed(self) -> Probed:
         return self.shelf.get("probed", (self.key, 0), self._probed)

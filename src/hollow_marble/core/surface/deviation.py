@@ -75,11 +75,12 @@ def silhouette(probed: Probed, eye: Values | None, away: Values) -> Values:
     return np.concatenate([pieces, probed.points[probed.rims[first[uses == 1]]]])
 
 
-def from_outline(drawn: Values, pieces: Values) -> tuple[Values, Values]:
-    """Distance (K,) of drawn places (K, 2) to the nearest of pieces (S, 2, 2) in the same plane, and the places (K, 2) there."""
+def from_outline(drawn: Values, pieces: Values) -> tuple[Values, Values, NDArray[np.int64]]:
+    """Distance (K,) of drawn places (K, 2) to the nearest of pieces (S, 2, 2) in the same plane, the places (K, 2) there, and which piece
+    (K,) that is."""
     flat = np.zeros((len(pieces), 3, 3))
     flat[:, 0, :2], flat[:, 1, :2] = pieces[:, 0], pieces[:, 1]
     flat[:, 2, :2] = pieces[:, 1]
     nearest = Nearest(flat.reshape(-1, 3), np.arange(3 * len(flat)).reshape(-1, 3))
     found = nearest.closest(np.column_stack([drawn, np.zeros(len(drawn))]))
-    return found.distance, found.place[:, :2]
+    return found.distance, found.place[:, :2], found.triangle

@@ -36,11 +36,11 @@ SCALES: dict[str, tuple[tuple[float, float, float], ...]] = {
     ),
     "one": (
         (0.36, 0.12, 0.04),
-        (0.52, 0.1, 0.09),
-        (0.68, 0.03, 0.11),
-        (0.8, -0.04, 0.07),
-        (0.9, -0.03, 0.02),
-        (0.96, 0.0, 0.006),
+        (0.5, 0.1, 0.09),
+        (0.64, 0.03, 0.115),
+        (0.76, -0.05, 0.08),
+        (0.87, -0.055, 0.02),
+        (0.97, 0.0, 0.006),
     ),
 }
 
@@ -200,6 +200,23 @@ def colour_at(scale: str, share: Values) -> Values:
         axis=-1,
     ).clip(0, 1)
     return np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+
+
+def close_up(surfaces: Sequence[Probed], place: Values, wide: int, tall: int) -> tuple[Picture, Values]:
+    """A place (3,) seen from where the surface there looks, in plaster with what is around it; and where it lies in the picture, px."""
+    found = [probed.nearest.closest(place[None]) for probed in surfaces]
+    here = min(range(len(surfaces)), key=lambda k: float(found[k].distance[0]))
+    corners = surfaces[here].triangles[found[here].triangle[0]]
+    out = surfaces[here].normals[corners].mean(axis=0)
+    out = out / max(float(np.linalg.norm(out)), 1e-9) + np.array([0.25, -0.25, 0.35])
+    away = _CLOSE * max(probed.size for probed in surfaces)
+    camera = Camera(place + out / np.linalg.norm(out) * away, place, wide, tall)
+    sight = look(surfaces, camera)
+    return sight.picture(plaster(sight)), camera.seen(place[None])[0, :2]
+
+
+_CLOSE = 1.2
+"""How far a close-up is taken from, as a share of the whole."""
 
 
 @dataclass(frozen=True, eq=False)

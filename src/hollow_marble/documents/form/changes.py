@@ -27,7 +27,17 @@ from hollow_marble.core.cage.paths import evenly
 from hollow_marble.core.cage.symmetry import Mates
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form.recipe import Inputs, Making
-from hollow_marble.documents.form.steps import LETTERS, CageStep, Edge, Letter, Vector, body_in, counted, sharpness_of
+from hollow_marble.documents.form.steps import (
+    LETTERS,
+    CageStep,
+    Edge,
+    Letter,
+    Node,
+    Vector,
+    body_in,
+    counted,
+    sharpness_of,
+)
 
 Picks = Annotated[tuple[int, ...], Field(min_length=1)]
 Edges = Annotated[tuple[Edge, ...], Field(min_length=1)]
@@ -386,6 +396,23 @@ class FairedPoints(CageStep):
 
     def sentence(self) -> str:
         return f"Faired {counted(len(self.points), 'point')} within {self.within:g} mm"
+
+
+class MendedMesh(Node):
+    """Mend a still body's mesh: points closer than `within` mm joined, faces turned one way, openings with a rim up to `fill` mm filled."""
+
+    gives_shape: ClassVar[bool] = False
+
+    kind: Literal["mended"] = "mended"
+    within: float = Field(0.01, ge=0, le=100)
+    fill: float = Field(0.0, ge=0, le=100_000)
+
+    def made(self, inputs: Inputs, making: Making) -> Body:
+        return body_in(inputs).mended(making.key, self.within, self.fill)[0]
+
+    def sentence(self) -> str:
+        filled = f", openings up to {self.fill:g} mm filled" if self.fill else ""
+        return f"Mended: joined within {self.within:g} mm, turned one way{filled}"
 
 
 class SplitFaces(CageStep):

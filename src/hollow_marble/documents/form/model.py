@@ -59,6 +59,7 @@ Change = Annotated[
     | c.DissolvedEdges
     | c.DissolvedPoints
     | c.FairedPoints
+    | c.MendedMesh
     | c.SplitFaces
     | c.WeldedPoints
     | c.DetachedFaces

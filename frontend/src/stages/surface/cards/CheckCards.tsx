@@ -1,9 +1,11 @@
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { Shapes } from "../../../api/client";
+import { answer, api, type Shapes } from "../../../api/client";
 import type { Edit } from "../../../api/queries";
 import { Button, Card, Choice, Disclosure, Row, TextField } from "../../../ui/controls";
 import { NumberField } from "../../../ui/numbers/NumberField";
 import { useReading } from "../../../ui/numbers/reading";
+import { Picture } from "../../../ui/Picture";
 import { plain } from "../../../view3d/probing/scales";
 import { tr } from "../../../words/words";
 import { type Place, useSurface } from "../store";
@@ -151,7 +153,16 @@ function SeamLine({ seam, count = 0, onFly }: { seam: Seam; count?: number; onFl
 }
 
 /** What is unsound, part by part; a finding leads the eye there. */
-export function SoundnessCard({ checks, onFly }: { checks: Checks | undefined; onFly: Fly }) {
+export function SoundnessCard(props: {
+  checks: Checks | undefined;
+  project: string;
+  form: string;
+  /** Parts that are still bodies: their meshes can be mended. */
+  still: ReadonlyMap<string, string>;
+  edit: Edit;
+  onFly: Fly;
+}) {
+  const { checks, still, onFly } = props;
   const read = useReading();
   if (!checks) return <Card title={tr("Soundness")}>{tr("Checking…")}</Card>;
   return (
@@ -182,10 +193,68 @@ export function SoundnessCard({ checks, onFly }: { checks: Checks | undefined; o
                   </li>
                 ))}
             </ul>
+            {still.has(part.part) && total > 0 && <Mending {...props} part={part.part} mesh={still.get(part.part)!} />}
           </Card>
         );
       })}
     </>
+  );
+}
+
+/** What would mend a still body, before it is done. */
+function Mending(props: { project: string; form: string; part: string; mesh: string; edit: Edit }) {
+  const { project, form, part, mesh, edit } = props;
+  const [within, setWithin] = useState(0.01);
+  const [fill, setFill] = useState(0);
+  const { data, error } = useQuery({
+    queryKey: ["mending", form, part, mesh, within, fill],
+    queryFn: () =>
+      answer(
+        api.GET("/api/projects/{project}/forms/{document}/parts/{part}/mending", {
+          params: { path: { project, document: form, part }, query: { within, fill } },
+        }),
+      ),
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  const left = data && Object.values(data.counts).reduce((sum, count) => sum + count, 0);
+  const nothing = data && !(data.joined || data.dropped || data.turned || data.filled);
+  return (
+    <Disclosure title={tr("Mend it")} open>
+      <NumberField
+        label={tr("Join points within")}
+        value={within}
+        min={0}
+        max={100}
+        step={0.01}
+        digits={3}
+        unit="mm"
+        onChange={setWithin}
+      />
+      <NumberField
+        label={tr("Fill openings up to")}
+        value={fill}
+        min={0}
+        max={100_000}
+        step={10}
+        digits={1}
+        unit="mm"
+        onChange={setFill}
+      />
+      {error && <p className="text-warn">{error.message}</p>}
+      {data && (
+        <p>
+          {nothing
+            ? tr("With these numbers nothing would change.")
+            : tr`It would join ${data.joined} points, drop ${data.dropped} faces, turn ${data.turned} and fill ${data.filled} openings; then ${left === 0 ? tr("it is sound") : tr`${left} remain to look at`}.`}
+        </p>
+      )}
+      {data && !nothing && (
+        <Button weight="act" onClick={() => void edit({ kind: "shape", part, step: { kind: "mended", within, fill } })}>
+          {tr("Mend")}
+        </Button>
+      )}
+    </Disclosure>
   );
 }
 
@@ -195,29 +264,31 @@ export function FindingsCard(props: {
   cured: readonly Shapes["FindingShape"][];
   project: string;
   form: string;
+  head: number | null | undefined;
   edit: Edit;
   onGo: (finding: Shapes["FindingShape"]) => void;
 }) {
-  const { checks, cured, project, form, edit, onGo } = props;
+  const { checks, cured, project, form, head, edit, onGo } = props;
   if (!checks) return <Card title={tr("Findings")}>{tr("Checking…")}</Card>;
   const open = checks.findings.filter(({ state, beyond }) => state === "open" && beyond);
   const near = checks.findings.filter(({ state, beyond }) => state === "open" && !beyond);
   const accepted = checks.findings.filter(({ state }) => state === "accepted");
-  const address = `/api/projects/${project}/forms/${form}/report`;
+  const address = `/api/projects/${project}/forms/${form}`;
+  const common = { address, head, edit, onGo };
   return (
     <>
       <Card title={tr("Findings")} aside={open.length ? tr`${open.length} open` : tr("none open")}>
         {open.length === 0 && <p>{tr("Nothing is beyond its tolerance.")}</p>}
-        <FindingList findings={open} edit={edit} onGo={onGo} />
+        <FindingList findings={open} {...common} />
       </Card>
       {near.length > 0 && (
         <Card title={tr("Near their tolerance")} aside={near.length}>
-          <FindingList findings={near} edit={edit} onGo={onGo} />
+          <FindingList findings={near} {...common} />
         </Card>
       )}
       {accepted.length > 0 && (
         <Card title={tr("Accepted")} aside={accepted.length}>
-          <FindingList findings={accepted} edit={edit} onGo={onGo} />
+          <FindingList findings={accepted} {...common} />
         </Card>
       )}
       {cured.length > 0 && (
@@ -237,7 +308,7 @@ export function FindingsCard(props: {
           {(["pdf", "html", "json"] as const).map((format) => (
             <a
               key={format}
-              href={`${address}?format=${format}`}
+              href={`${address}/report?format=${format}`}
               download
               aria-label={tr`Report as ${format}`}
               className="border border-vein bg-raised px-2.5 py-1 hover:border-quiet"
@@ -252,6 +323,8 @@ export function FindingsCard(props: {
 }
 
 function FindingList(props: {
+  address: string;
+  head: number | null | undefined;
   findings: readonly Shapes["FindingShape"][];
   edit: Edit;
   onGo: (finding: Shapes["FindingShape"]) => void;
@@ -259,18 +332,21 @@ function FindingList(props: {
   return (
     <ul className="space-y-1.5">
       {props.findings.map((finding) => (
-        <FindingLine key={finding.id} finding={finding} edit={props.edit} onGo={props.onGo} />
+        <FindingLine key={finding.id} {...props} finding={finding} />
       ))}
     </ul>
   );
 }
 
 function FindingLine(props: {
+  address: string;
+  head: number | null | undefined;
   finding: Shapes["FindingShape"];
   edit: Edit;
   onGo: (finding: Shapes["FindingShape"]) => void;
 }) {
-  const { finding, edit, onGo } = props;
+  const { address, head, finding, edit, onGo } = props;
+  const [x, y, z] = finding.place as Place;
   const read = useReading();
   const [asked, setAsked] = useState(false);
   const place = useSurface((state) => state.place);
@@ -282,7 +358,12 @@ function FindingLine(props: {
   };
   return (
     <li className={here ? "border-act border-l-2 pl-2" : ""}>
-      <button type="button" onClick={() => onGo(finding)} className="text-left hover:underline">
+      <button type="button" onClick={() => onGo(finding)} className="block w-full text-left hover:underline">
+        <Picture
+          src={`${address}/findings/picture?x=${x}&y=${y}&z=${z}&head=${head}`}
+          alt=""
+          className="float-right mb-1 ml-2 h-[50px] w-[80px] object-cover"
+        />
         <span className={finding.state === "open" && finding.beyond ? "text-wrong" : "text-warn"}>{finding.name}</span>{" "}
         {read.sentence(finding.sentence)}
       </button>

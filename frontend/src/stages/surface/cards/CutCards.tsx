@@ -6,14 +6,27 @@ import { plain } from "../../../view3d/probing/scales";
 import type { Shown } from "../../../view3d/useParts";
 import { tr } from "../../../words/words";
 import { type Combed, saveSections } from "../asked";
-import { type Cutting, useSurface } from "../store";
+import { type Across, type Cutting, type Place, useSurface } from "../store";
+import { type Drawn, OutlineCard, type OutlineState } from "./MapCards";
+
+/** The plane a view is pinned in that a section across a direction lies in. */
+export const PLANES: Record<Across, string | null> = { W: "side", D: "front", H: "top", free: null };
 
 const ACROSS = ["W", "D", "H", "free"] as const;
 
 /** Where the planes cut, how their combs stand, and how long the sections are. */
-export function SectionsCard(props: { project: string; form: string; combed: Combed | null; parts: Shown[] }) {
-  const { project, form, combed, parts } = props;
-  const { cutting, set } = useSurface();
+export function SectionsCard(props: {
+  project: string;
+  form: string;
+  combed: Combed | null;
+  parts: Shown[];
+  drawn: Drawn[];
+  outline: OutlineState;
+  onFly: (place: Place) => void;
+}) {
+  const { project, form, combed, parts, drawn, outline, onFly } = props;
+  const { cutting, drawnBeside, set } = useSurface();
+  const fitting = drawn.filter(({ plane }) => plane === PLANES[cutting.across]);
   const work = useWork();
   const read = useReading();
   const put = (change: Partial<Cutting>) => set({ cutting: { ...cutting, ...change } });
@@ -62,6 +75,20 @@ export function SectionsCard(props: { project: string; form: string; combed: Com
             {...slid("spacing")}
           />
         )}
+        {fitting.length > 0 && (
+          <Picker
+            label={tr("Beside a drawing")}
+            value={drawnBeside ?? ""}
+            onChange={(chosen) => set({ drawnBeside: chosen || null })}
+          >
+            <option value="">{tr("none")}</option>
+            {fitting.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </Picker>
+        )}
         <Row label={tr("In true size")}>
           <span className="flex gap-1.5">
             {(["svg", "dxf"] as const).map((format) => (
@@ -76,6 +103,9 @@ export function SectionsCard(props: { project: string; form: string; combed: Com
           </span>
         </Row>
       </Card>
+      {fitting.some(({ id }) => id === drawnBeside) && (
+        <OutlineCard title={tr("First section beside what is drawn")} outline={outline} onFly={onFly} />
+      )}
       <CombFields parts={parts} />
       {combed && (
         <Card title={tr("Curves")} aside={tr`${combed.lengths.length} curves`}>

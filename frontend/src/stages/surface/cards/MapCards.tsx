@@ -337,8 +337,16 @@ function PartChoice({ parts }: { parts: Shown[] }) {
 }
 
 /** How far a part is from what it was, or from another. */
-export function DeviationCard(props: { project: string; form: string; maps: Maps; parts: Shown[]; onFly: Fly }) {
-  const { project, form, maps, parts, onFly } = props;
+export function DeviationCard(props: {
+  project: string;
+  form: string;
+  maps: Maps;
+  parts: Shown[];
+  drawn: Drawn[];
+  outline: OutlineState;
+  onFly: Fly;
+}) {
+  const { project, form, maps, parts, drawn, outline, onFly } = props;
   const { part, against, set } = useSurface();
   const read = useReading();
   const { data } = useQuery({
@@ -348,10 +356,25 @@ export function DeviationCard(props: { project: string; form: string; maps: Maps
   const versions = data?.versions ?? [];
   const index = parts.findIndex((shown) => shown.part.id === part);
   const compared = maps[index]?.compared;
-  const value = !against ? "" : "line" in against ? `line ${against.line}` : `other ${against.other}`;
+  const value = !against
+    ? ""
+    : "line" in against
+      ? `line ${against.line}`
+      : "other" in against
+        ? `other ${against.other}`
+        : `reference ${against.reference}`;
   const choose = (chosen: string) => {
     const [kind, what] = [chosen.slice(0, chosen.indexOf(" ")), chosen.slice(chosen.indexOf(" ") + 1)];
-    set({ against: kind === "line" ? { line: Number(what) } : kind === "other" ? { other: what } : null });
+    set({
+      against:
+        kind === "line"
+          ? { line: Number(what) }
+          : kind === "other"
+            ? { other: what }
+            : kind === "reference"
+              ? { reference: what }
+              : null,
+    });
   };
   return (
     <>
@@ -378,11 +401,21 @@ export function DeviationCard(props: { project: string; form: string; maps: Maps
                 </option>
               ))}
           </optgroup>
+          <optgroup label={tr("A drawn outline, beside the silhouette")}>
+            {drawn.map(({ id, name }) => (
+              <option key={id} value={`reference ${id}`}>
+                {name}
+              </option>
+            ))}
+          </optgroup>
         </Picker>
         {versions.length === 0 && (
           <p className="text-quiet">{tr("Name a version in the ledger to compare with it later.")}</p>
         )}
       </Card>
+      {against && "reference" in against && (
+        <OutlineCard title={tr("Silhouette beside what is drawn")} outline={outline} onFly={onFly} />
+      )}
       {compared && (
         <Card title={parts[index]!.part.name}>
           <Row label={tr("Farthest")}>
@@ -399,6 +432,42 @@ export function DeviationCard(props: { project: string; form: string; maps: Maps
   );
 }
 
+export interface Drawn {
+  id: string;
+  name: string;
+  plane: Shapes["Reference"]["plane"];
+}
+
+export interface OutlineState {
+  data: Shapes["OutlineAnswer"] | undefined;
+  error: Error | null;
+}
+
+/** How far drawn lines are from the form. */
+export function OutlineCard({ title, outline, onFly }: { title: string; outline: OutlineState; onFly: Fly }) {
+  const read = useReading();
+  const { data, error } = outline;
+  if (error)
+    return (
+      <Card title={title}>
+        <p className="text-warn">{error.message}</p>
+      </Card>
+    );
+  if (!data) return null;
+  return (
+    <Card title={title}>
+      <Row label={tr("Farthest")}>
+        <button type="button" onClick={() => onFly(data.place as Place)} className="text-act hover:underline">
+          {read.length(data.most, 2)}
+        </button>
+      </Row>
+      <Row label={tr("Mean")}>{read.length(data.mean, 2)}</Row>
+      <Row label={tr("Root mean square")}>{read.length(data.rms, 2)}</Row>
+      <Histogram counts={data.counts} bounds={data.bounds} />
+    </Card>
+  );
+}
+
 function Histogram({ counts, bounds }: { counts: number[]; bounds: number[] }) {
   const most = Math.max(...counts, 1);
   const [low, high] = [bounds[0]!, bounds.at(-1)!];
@@ -409,11 +478,13 @@ function Histogram({ counts, bounds }: { counts: number[]; bounds: number[] }) {
           const tall = count ? Math.max(0.3, (20 * Math.sqrt(count)) / Math.sqrt(most)) : 0;
           return <rect key={k} x={k + 0.08} y={20 - tall} width={0.84} height={tall} fill="var(--act)" />;
         })}
-        <line x1={counts.length / 2} x2={counts.length / 2} y1={0} y2={20} stroke="var(--quiet)" strokeWidth={0.12} />
+        {low < 0 && (
+          <line x1={counts.length / 2} x2={counts.length / 2} y1={0} y2={20} stroke="var(--quiet)" strokeWidth={0.12} />
+        )}
       </svg>
       <figcaption className="flex justify-between text-[0.86rem] text-quiet tabular-nums">
         <span>{plain(low)}</span>
-        <span>0</span>
+        {low < 0 && <span>0</span>}
         <span>{plain(high)} mm</span>
       </figcaption>
     </figure>
