@@ -167,7 +167,7 @@ export const STEP_TOOLS: readonly StepTool[] = [
   {
     kind: "faired",
     name: tr("Fair"),
-    key: "shift+a",
+    key: "shift+e",
     group: "Change",
     picks: ["points", "edges", "faces"],
     apply: tr("Fair picked points"),

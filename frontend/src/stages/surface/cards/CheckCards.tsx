@@ -415,7 +415,9 @@ export function BalanceCard({ balance }: { balance: Shapes["BalanceAnswer"] | un
         <Card key={part.part} title={part.name} aside={part.grams ? `${part.grams.toFixed(1)} g` : undefined}>
           {part.why && <p className="text-warn">{part.why}</p>}
           {part.volume !== null && <Row label={tr("Volume")}>{read.volume(part.volume)}</Row>}
-          <Row label={tr("Area")}>{plain(part.area / 100)} cm²</Row>
+          <Row label={tr("Area")}>
+            {plain(part.area / 100)} {tr("cm²")}
+          </Row>
         </Card>
       ))}
     </>

@@ -139,7 +139,7 @@ function CombSays({ combed }: { combed: Combed }) {
   return (
     <>
       <Row label={tr("Curvature")}>
-        {plain(low)} {tr("to")} {plain(high)} 1/mm
+        {plain(low)} {tr("to")} {plain(high)} {tr("1/mm")}
       </Row>
       {tightest > 1e-6 && <Row label={tr("Tightest radius")}>{read.length(1 / tightest, 2)}</Row>}
       <Row label={tr("Inflections")}>{combed.inflections.length / 3}</Row>

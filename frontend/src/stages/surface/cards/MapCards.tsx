@@ -177,7 +177,11 @@ export function DraftCard(props: {
             }
           >
             <Row label={tr("Least, off the parting line")}>{plain(map.least ?? 90)}°</Row>
-            {under > 0 && <Row label={tr("Undercut")}>{plain(under)} mm²</Row>}
+            {under > 0 && (
+              <Row label={tr("Undercut")}>
+                {plain(under)} {tr("mm²")}
+              </Row>
+            )}
             <Regions regions={map.undercuts} says={({ area }) => tr`Undercut of ${plain(area)} mm²`} onFly={onFly} />
             <Regions
               regions={map.regions}
@@ -485,7 +489,9 @@ function Histogram({ counts, bounds }: { counts: number[]; bounds: number[] }) {
       <figcaption className="flex justify-between text-[0.86rem] text-quiet tabular-nums">
         <span>{plain(low)}</span>
         {low < 0 && <span>0</span>}
-        <span>{plain(high)} mm</span>
+        <span>
+          {plain(high)} {tr("mm")}
+        </span>
       </figcaption>
     </figure>
   );
