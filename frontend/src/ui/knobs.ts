@@ -18,6 +18,20 @@ export function holdOn(target: Element, event: { pointerId: number; isTrusted?: 
   if ((event.nativeEvent ?? event).isTrusted) target.setPointerCapture(event.pointerId);
 }
 
+/** Follows the hand that takes hold of a knob of a drawing: `move` hears where it is in the drawing, px, until it lets go. */
+export function dragged(event: React.PointerEvent<SVGElement>, move: (x: number, y: number) => void): void {
+  const target = event.currentTarget;
+  const { left, top } = target.ownerSVGElement!.getBoundingClientRect();
+  holdOn(target, event);
+  const follow = (step: PointerEvent) => move(step.clientX - left, step.clientY - top);
+  const up = () => {
+    target.removeEventListener("pointermove", follow);
+    target.removeEventListener("pointerup", up);
+  };
+  target.addEventListener("pointermove", follow);
+  target.addEventListener("pointerup", up);
+}
+
 /** Arrow keys drag the knob that has the focus, as a pointer would: the one way there is to move one by hand. */
 export function useKnobKeys(): void {
   useEffect(() => {

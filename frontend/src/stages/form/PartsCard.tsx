@@ -102,7 +102,7 @@ function PartRow(props: { part: Shapes["Part"]; active: boolean; open: number; e
       <button type="button" aria-current={active} onClick={pick} className="flex-1 truncate py-0.5 text-left">
         {part.name}
         {part.link ? <span className="text-quiet"> {tr("linked")}</span> : ""}
-        {open > 0 && <span className="text-wrong"> {tr`${open} open`}</span>}
+        {open > 0 && <span className="text-wrong"> {tr`${open} to look at`}</span>}
       </button>
       <DoingWords doings={doings} />
     </div>

@@ -1,4 +1,4 @@
-import { holdOn, KNOB } from "../../ui/knobs";
+import { dragged, KNOB } from "../../ui/knobs";
 import { tr } from "../../words/words";
 
 const RADIUS = 38;
@@ -19,18 +19,8 @@ export function LightDial(props: {
   const [cx, cy] = [70, height - 96];
   const dot = { x: cx + (around / 180) * RADIUS, y: cy - (above / 90) * RADIUS };
   const bar = { left: cx - RADIUS, width: 2 * RADIUS, y: cy + RADIUS + 20 };
-  const drag = (move: (x: number, y: number) => void) => (event: React.PointerEvent<SVGElement>) => {
-    const target = event.currentTarget;
-    const box = target.ownerSVGElement!.getBoundingClientRect();
-    holdOn(target, event);
-    const follow = (step: PointerEvent) => move(step.clientX - box.left, step.clientY - box.top);
-    const up = () => {
-      target.removeEventListener("pointermove", follow);
-      target.removeEventListener("pointerup", up);
-    };
-    target.addEventListener("pointermove", follow);
-    target.addEventListener("pointerup", up);
-  };
+  const drag = (move: (x: number, y: number) => void) => (event: React.PointerEvent<SVGElement>) =>
+    dragged(event, move);
   const clamp = (value: number, most: number) => Math.round(Math.max(-most, Math.min(most, value)));
   return (
     <g>

@@ -1,5 +1,5 @@
 import { Vector3 } from "three";
-import { holdOn, KNOB } from "../../ui/knobs";
+import { dragged, KNOB } from "../../ui/knobs";
 import { useReading } from "../../ui/numbers/reading";
 import { cameraOf, onScreen } from "../../view3d/orbit";
 import { tr } from "../../words/words";
@@ -27,22 +27,13 @@ export function SectionKnob({ size, middle }: { size: { width: number; height: n
   // seen along its direction the plane cannot be dragged: a grip that goes nowhere is none
   if (length < 0.15) return null;
   const [ux, uy] = [wx / length, wy / length];
-  const hold = (event: React.PointerEvent<SVGElement>) => {
-    const target = event.currentTarget;
-    const from = { x: event.clientX, y: event.clientY, at: cutting.at };
-    holdOn(target, event);
-    const follow = (step: PointerEvent) => {
-      const mm = ((step.clientX - from.x) * wx + (step.clientY - from.y) * wy) / square;
+  const hold = (event: React.PointerEvent<SVGElement>) =>
+    dragged(event, (x, y) => {
+      // s is where the grip was taken hold of
+      const mm = ((x - s.x) * wx + (y - s.y) * wy) / square;
       const held: Cutting = useSurface.getState().cutting;
-      set({ cutting: { ...held, at: Math.round((from.at + mm) * 100) / 100 } });
-    };
-    const up = () => {
-      target.removeEventListener("pointermove", follow);
-      target.removeEventListener("pointerup", up);
-    };
-    target.addEventListener("pointermove", follow);
-    target.addEventListener("pointerup", up);
-  };
+      set({ cutting: { ...held, at: Math.round((cutting.at + mm) * 100) / 100 } });
+    });
   const reach = 34;
   return (
     <g>

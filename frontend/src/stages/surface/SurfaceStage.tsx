@@ -376,7 +376,7 @@ function useDrawn(documents: StageProps["documents"], references: Shapes["Refere
     () =>
       (references ?? []).map(({ id, sheet, plane }) => {
         const name = documents.find((document) => document.id === sheet)?.name ?? "";
-        return { id, plane, name: tr`${name}, ${tr(plane)}` };
+        return { id, plane, name: `${name}, ${tr(plane)}` };
       }),
     [documents, references],
   );

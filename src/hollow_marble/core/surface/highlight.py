@@ -8,12 +8,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.surface.directions import unit
 from hollow_marble.core.surface.lines import Lines, level_lines
 from hollow_marble.core.surface.probed import Probed
 
 Values = NDArray[np.float64]
 
+
+NO_LENGTH = "The direction of the light has no length. Give it another."
 
 _BESIDE = 0.005
 """Square of the sine to a light's direction within which a line runs along the light."""
@@ -48,10 +50,7 @@ def line_lights(middle: Values, away: float, towards: Values, turn: float, count
     HollowMarbleError
         where `towards` has no length.
     """
-    size = float(np.linalg.norm(towards))
-    if not size > 1e-9:
-        raise HollowMarbleError("The direction of the lights has no length. Give it another.")
-    up = towards / size
+    up = unit(towards, NO_LENGTH)
     level = np.cross([0.0, 0.0, 1.0], up)
     if np.linalg.norm(level) < 1e-6:
         level = np.array([1.0, 0.0, 0.0])
@@ -114,10 +113,7 @@ def _lit(
 def isophotes(probed: Probed, towards: Values, degrees: Values) -> Lines:
     """Where the surface is turned by the same angle away from a direction (3,), of each of (M,) degrees: lines of equal brightness of a dull
     surface in far light."""
-    size = float(np.linalg.norm(towards))
-    if not size > 1e-9:
-        raise HollowMarbleError("The direction of the light has no length. Give it another.")
-    light, levels = towards / size, np.cos(np.radians(degrees))
+    light, levels = unit(towards, NO_LENGTH), np.cos(np.radians(degrees))
     lines = level_lines(probed.triangles, probed.smooth, probed.normals @ light, levels)
     wanted = levels[lines.level][lines.owner]
     return lines.settled(probed.points, probed.normals, lambda _, normals: normals @ light - wanted)

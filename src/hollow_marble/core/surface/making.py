@@ -13,6 +13,7 @@ from scipy.sparse.csgraph import connected_components
 from scipy.spatial import ConvexHull, QhullError, cKDTree
 
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.surface.directions import unit
 from hollow_marble.core.surface.finding import Place, at_place
 from hollow_marble.core.surface.lines import Lines, level_lines
 from hollow_marble.core.surface.probed import Probed
@@ -65,10 +66,7 @@ def pull_of(way: Values) -> Values:
     HollowMarbleError
         where it has no length.
     """
-    size = float(np.linalg.norm(way))
-    if not size > 1e-9:
-        raise HollowMarbleError("The pull has no direction. Give one of its numbers another value than 0.")
-    return np.asarray(way / size)
+    return unit(way, "The pull has no direction. Give one of its numbers another value than 0.")
 
 
 def draft_angles(probed: Probed, pull: Values) -> Values:

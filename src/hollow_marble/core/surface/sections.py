@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.surface.curvature import bent_along
+from hollow_marble.core.surface.directions import unit
 from hollow_marble.core.surface.lines import Lines, level_lines
 from hollow_marble.core.surface.probed import Probed
 
@@ -50,10 +50,7 @@ def sections(probed: Probed, normal: Values, offsets: Values) -> Combed:
     HollowMarbleError
         where `normal` has no length.
     """
-    size = float(np.linalg.norm(normal))
-    if not size > 1e-9:
-        raise HollowMarbleError("The plane of the section has no direction. Give it one.")
-    m = normal / size
+    m = unit(normal, "The plane of the section has no direction. Give it one.")
     lines = level_lines(probed.triangles, probed.joined, probed.points @ m, offsets)
     wanted = offsets[lines.level][lines.owner]
     lines = lines.settled(probed.points, probed.normals, lambda at, _: at @ m - wanted)

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
+import numpy as np
 from pydantic import Field, field_validator
 
-from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.surface.findings import Limits
+from hollow_marble.core.surface.making import pull_of
 from hollow_marble.documents.edit import Frozen, find, given, put, without
 
 Name = Annotated[str, Field(min_length=1, max_length=60)]
@@ -32,8 +33,7 @@ class Checking(Frozen):
     @field_validator("pull")
     @classmethod
     def _has_length(cls, pull: Vector) -> Vector:
-        if not sum(value * value for value in pull) > 1e-18:
-            raise HollowMarbleError("The pull has no direction. Give one of its numbers another value than 0.")
+        pull_of(np.array(pull))
         return pull
 
     def limits(self) -> Limits:

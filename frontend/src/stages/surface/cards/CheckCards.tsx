@@ -128,8 +128,8 @@ function SeamLine({ seam, count = 0, onFly }: { seam: Seam; count?: number; onFl
     seam.kind === "around"
       ? tr`${seam.name}: ${count} odd points`
       : seam.other
-        ? tr`${seam.name} to ${seam.other}`
-        : tr`${seam.name}: ${read.length(seam.length, 1)}`;
+        ? tr`${seam.name} meets ${seam.other}`
+        : `${seam.name}: ${read.length(seam.length, 1)}`;
   const worst = seam.angle.most > 0.005 ? seam.angle : seam.gap.most > 0 ? seam.gap : seam.jump;
   return (
     <li>
@@ -277,7 +277,7 @@ export function FindingsCard(props: {
   const common = { address, head, edit, onGo };
   return (
     <>
-      <Card title={tr("Findings")} aside={open.length ? tr`${open.length} open` : tr("none open")}>
+      <Card title={tr("Findings")} aside={open.length ? tr`${open.length} to look at` : tr("none open")}>
         {open.length === 0 && <p>{tr("Nothing is beyond its tolerance.")}</p>}
         <FindingList findings={open} {...common} />
       </Card>
