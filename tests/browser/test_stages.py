@@ -98,7 +98,7 @@ def test_curvature_has_a_legend_and_a_value_under_the_pointer(bench: Bench) -> N
     bench.until(read, "the value stands beside the pointer")
     assert re.match(r"−?\d+\.\d+ 1/mm", value.text_content() or "")
     page.keyboard.press("g")
-    expect(page.get_by_text("1/mm², bulging")).to_be_visible()
+    expect(page.get_by_text("1/mm², dome")).to_be_visible()
     page.keyboard.press("l")
     value = page.locator("svg text").filter(has_text="radius")
     bench.until(read, "the largest curvature is told with its radius")

@@ -191,9 +191,10 @@ class Form(Frozen):
     references: tuple[Reference, ...] = ()
     measures: tuple[Measure, ...] = ()
     seats: tuple[Seat, ...] = ()
-    checking: Checking = Checking()
-    accepted: tuple[Accepted, ...] = ()
-    lines: tuple[KeptLine, ...] = ()
+    # left out where nothing was said, so that states of earlier versions are the same to the byte
+    checking: Checking = Field(Checking(), exclude_if=lambda checking: checking == Checking())
+    accepted: tuple[Accepted, ...] = Field((), exclude_if=lambda accepted: not accepted)
+    lines: tuple[KeptLine, ...] = Field((), exclude_if=lambda lines: not lines)
 
     def unlike(self, other: Form) -> list[Part]:
         """Parts that are not just what they are in another state of the form, and those whose recipes take in other parts."""
