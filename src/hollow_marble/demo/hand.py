@@ -97,5 +97,5 @@ class PartHand:
         self.everything("size", (w, d, h))
         low, high = self.extent
         dy, dz = (float(v) for v in -((low + high) / 2)[1:])
-        if abs(dy) + abs(dz) > 0.01:
+        if abs(dy) + abs(dz) > 0.12:
             self.everything("move", (0.0, dy, dz))
