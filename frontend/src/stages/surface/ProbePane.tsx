@@ -217,7 +217,11 @@ function Seams({ seams }: { seams: Shapes["SeamShape"][] }) {
     <>
       {groups.map(([verdict, pieces]) => {
         const [stroke, colour, width] = STROKES[verdict];
-        return <Traced key={verdict} pieces={pieces} colour={token(colour)} width={width} stroke={stroke} />;
+        // what is wrong is seen through the parts before it too
+        const over = verdict !== "within";
+        return (
+          <Traced key={verdict} pieces={pieces} colour={token(colour)} width={width} stroke={stroke} over={over} />
+        );
       })}
       <Marks places={odd} colour={token("--drawn")} size={5} />
     </>

@@ -34,7 +34,8 @@ export function useFiner(project: string, form: string, parts: Shown[], on: bool
       leaving = new AbortController();
       const { signal } = leaving;
       for (const { part, mesh } of parts) {
-        const wanted = inView(mesh);
+        const still = part.steps[0]?.kind === "still"; // flat triangles have nothing finer behind them
+        const wanted = still ? null : inView(mesh);
         const query = wanted ? `level=${wanted.level}&patches=${wanted.patches.join(",")}` : "";
         if (asked.get(mesh) === query) continue;
         if (!wanted) {
@@ -117,7 +118,6 @@ function patchesOf(mesh: SkinMesh): Patches {
 
 /** Which patches are in view so large that they are to be finer, and how fine; null where none is. */
 function inView(mesh: SkinMesh): { level: number; patches: number[] } | null {
-  if (mesh.patchStarts.length < 3 && mesh.trianglePatch.length > 5000) return null; // a still body has what it has
   const frame = document.querySelector("[data-testid=view3d]")?.getBoundingClientRect();
   if (!frame?.height) return null;
   const orbit = surfaceEye.now();
