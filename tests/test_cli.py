@@ -19,6 +19,7 @@ from hollow_marble.cli import export as export_command
 from hollow_marble.cli import main
 from hollow_marble.demo.designer import Designer
 from hollow_marble.demo.studio import light_studio
+from hollow_marble.documents.form.checking import Accepted, AcceptFinding, SetChecking
 from hollow_marble.documents.form.starts import BoxStart
 from hollow_marble.exchange.openraster import read_openraster
 from hollow_marble.exchange.ply import ply_to_cage
@@ -243,3 +244,36 @@ def test_the_openapi_document_in_the_repository_is_current(tmp_path: Path) -> No
     assert run("openapi", "-o", file).exit_code == 0
     kept = Path(__file__).parents[1] / "frontend/src/api/openapi.json"
     assert json.loads(file.read_text()) == json.loads(kept.read_text())
+
+
+def test_check_says_of_a_form_what_the_report_says_and_ends_with_1_until_it_is_accepted(
+    data: Path, tmp_path: Path
+) -> None:
+    library = Library(data)
+    project = library.named("Linnet")
+    form = project.ledger.rows("form")[0].id
+    Designer(project).edit(form, SetChecking(around=1.0))  # so strict that its eight odd points are beyond
+    library.close()
+    file = tmp_path / "linnet.json"
+    said = run("check", "Linnet", "--data", data, "--report", file)
+    found = json.loads(file.read_text())
+    assert (said.exit_code, found["open"]) == (1, 1), said.output
+    for finding in found["findings"]:
+        assert f"{finding['part']}: {finding['sentence']}" in said.output
+    library = Library(data)
+    designer = Designer(library.named("Linnet"))
+    for finding in found["findings"]:
+        told = {name: finding[name] for name in ("id", "amount", "sentence")}
+        designer.edit(form, AcceptFinding(accepted=Accepted(**told, reason="Meant so.")))
+    library.close()
+    again = run("check", "Linnet", "--data", data, "--json")
+    assert again.exit_code == 0, again.output
+    assert json.loads(again.output[again.output.index("{") :])["open"] == 0
+
+
+def test_check_of_what_is_not_there_ends_with_2(data: Path, tmp_path: Path) -> None:
+    said = run("check", "Wren", "--data", data)
+    assert said.exit_code == 2
+    assert said.output.startswith("Error: ")
+    odd = run("check", "Linnet", "--data", data, "--report", tmp_path / "linnet.doc")
+    assert (odd.exit_code, "End it with .pdf" in odd.output) == (2, True)
