@@ -84,3 +84,15 @@ def test_what_is_told_twice_is_dropped() -> None:
 def test_where_nothing_would_be_left_it_is_said() -> None:
     with pytest.raises(HollowMarbleError, match="nothing would be left"):
         mended(*_box(), 100.0, 0.0)
+
+
+def test_very_many_pieces_are_walked_over_once() -> None:
+    """20,000 loose pairs of triangles, one of each pair turned over: a walk over all faces for each piece would never end."""
+    count = 20_000
+    square = np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]], float)
+    points = (square[None] + 3.0 * np.arange(count)[:, None, None] * [1, 0, 0]).reshape(-1, 3)
+    pair = np.array([[0, 1, 2], [0, 3, 2]])
+    triangles = (pair[None] + 4 * np.arange(count)[:, None, None]).reshape(-1, 3)
+    after, faces, did = mended(points, triangles, 0.0, 0.0)
+    assert did == Did(0, 0, count, 0)
+    assert check_soundness(after, faces).consistent

@@ -11,6 +11,7 @@ from hollow_marble.core.cage.edits import crease_edges
 from hollow_marble.core.cage.mesh import SHARP
 from hollow_marble.core.shelf import Shelf
 from hollow_marble.core.surface.continuity import around_odd_points, meetings, seams
+from hollow_marble.core.surface.findings import Limits, check_meetings
 from tests.core.surfaces import patches
 
 
@@ -69,6 +70,20 @@ def test_a_gap_of_two_hundredths_is_found_between_parts_and_within_one() -> None
     for _, seam in within:
         assert seam.other is None
         check(seam)
+
+
+def test_a_finding_where_parts_meet_is_named_alike_in_whatever_order_they_stand() -> None:
+    """So that what was accepted stays accepted when another part is hidden or added before them."""
+    one, gone = _arc(50.0, -20.0, 0.0), _arc(50.0, 0.0, 20.0)
+    other = (lambda u, v: gone[0](u, v) + 0.02 * np.eye(3)[0], *gone[1:])
+    far = patches([(lambda u, v: one[0](u, v) + 90 * np.eye(3)[2], *one[1:])])
+    there = [patches([one]), patches([other])]
+    names = [
+        sorted({finding.key for _, _, found in check_meetings(surfaces, Limits()) for finding in found})
+        for surfaces in (there, there[::-1], [far, *there])
+    ]
+    assert names[0]
+    assert names[0] == names[1] == names[2]
 
 
 def test_out_of_reach_nothing_meets() -> None:

@@ -7,6 +7,7 @@ from typing import Any
 
 from hollow_marble.application.application import Application
 from hollow_marble.application.studios import dress_in
+from hollow_marble.core.bodies.body import BodyMesh
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.surface.continuity import Seam
 from hollow_marble.core.surface.finding import Finding
@@ -73,7 +74,7 @@ def checked(application: Application, project: Project, form: Form) -> FormCheck
             known[key] = one
             shelf.put("checked", (key, limits), one)
     parts = [(part, known[mesh.key]) for part, mesh in shown]
-    met = _met(application, project, form, [mesh.key for _, mesh in shown], limits)
+    met = _met(application, project, form, shown, limits)
     findings = [(part, finding) for part, one in parts for finding in one.findings]
     meetings = []
     for number, seam, found_there in met:
@@ -105,13 +106,14 @@ def was_checked(application: Application, project: Project) -> bool:
     return bool(application.workspace.shelf.known("was checked", project.entry.id))
 
 
-def _met(application: Application, project: Project, form: Form, keys: list[str], limits: Limits) -> Any:
+def _met(
+    application: Application, project: Project, form: Form, shown: list[tuple[Part, BodyMesh]], limits: Limits
+) -> Any:
     """Where rims meet other parts; only open parts have rims, so mostly there is nothing to do."""
-    evaluator, shelf = application.workspace.evaluator(project), application.workspace.shelf
-    shown = evaluator.shown(form)
     if all(mesh.closed for _, mesh in shown):
         return []
-    name = (tuple(keys), limits)
+    evaluator, shelf = application.workspace.evaluator(project), application.workspace.shelf
+    name = (tuple(mesh.key for _, mesh in shown), limits)
     known = shelf.known("met", name)
     if known is None:
         known = application.run(

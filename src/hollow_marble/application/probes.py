@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -189,11 +189,11 @@ def thick(
     found: Wall = application.workspace.shelf.get(
         "wall",
         (evaluator.key(part, form.parts), way, wanted),
-        lambda: _run(
-            application,
+        lambda: application.run(
             project,
             f"Walls of {part.name}",
             lambda: Work("thick", (way, wanted), (blob(body.probed()),)),
+            LIMIT,
             "Its walls took too much for this machine. Reduce it, or ask by ray, and try again.",
         ),
     )
@@ -209,11 +209,11 @@ def deviated(
     found: Deviation = application.workspace.shelf.get(
         "deviation",
         (evaluator.key(part, form.parts), evaluator.key(other, other_form.parts)),
-        lambda: _run(
-            application,
+        lambda: application.run(
             project,
             f"Deviation of {part.name}",
             lambda: Work("deviated", None, (blob(one.probed()), blob(base.probed()))),
+            LIMIT,
             "The comparison took too much for this machine. Reduce one of both and try again.",
         ),
     )
@@ -238,11 +238,11 @@ def mending(
     found: tuple[Did, Soundness] = application.workspace.shelf.get(
         "mending",
         (evaluator.key(part, form.parts), within, fill),
-        lambda: _run(
-            application,
+        lambda: application.run(
             project,
             f"What would mend {part.name}",
             lambda: Work("mending", (within, fill), (blob((probed.points, probed.triangles)),)),
+            LIMIT,
             "It has too much to mend for this machine. Reduce it and try again.",
         ),
     )
@@ -301,7 +301,3 @@ def at_line(project: Project, ident: str, line: int, part: str) -> tuple[Form, P
     """A part as it was at a line of the ledger."""
     form = form_of(project, ident, line)
     return form, find(form.parts, part, "part")
-
-
-def _run(application: Application, project: Project, what: str, prepare: Callable[[], Work], fails: str) -> Any:
-    return application.run(project, what, prepare, LIMIT, fails)

@@ -45,7 +45,7 @@ def flat_svg(lines: Sequence[FlatLine], width: float = 0.25) -> str:
 
 
 def flat_dxf(lines: Sequence[FlatLine]) -> bytes:
-    """DXF (AutoCAD 2000, ASCII, millimetres): a light polyline a line, on its layer."""
+    """DXF (release AC1015, ASCII, millimetres): a light polyline a line, on its layer."""
     from ezdxf import document, units
 
     drawing = document.Drawing.new("AC1015")

@@ -31,8 +31,7 @@ def sheet_pdf(sheet: Sheet, raster: SheetRaster, load: LoadAsset) -> bytes:
     file = io.BytesIO()
     canvas = Canvas(file, pagesize=(sheet.width * POINT, sheet.height * POINT), pageCompression=1)
     canvas.drawImage(ImageReader(picture), 0, 0, sheet.width * POINT, sheet.height * POINT)
-    for font in FONTS:
-        pdfmetrics.registerFont(TTFont(font, io.BytesIO(font_file(font))))
+    use_fonts()
     canvas.scale(POINT, POINT)
     canvas.translate(0, sheet.height)
     for layer in over:
@@ -52,6 +51,12 @@ def sheet_pdf(sheet: Sheet, raster: SheetRaster, load: LoadAsset) -> bytes:
                     canvas.restoreState()
     canvas.save()
     return file.getvalue()
+
+
+def use_fonts() -> None:
+    """Make the bundled typefaces known, so that what is written with them is embedded."""
+    for font in FONTS:
+        pdfmetrics.registerFont(TTFont(font, io.BytesIO(font_file(font))))
 
 
 def _trace(canvas: Canvas, mark: Stretch | Solid) -> None:

@@ -6,9 +6,10 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
+from hollow_marble.core.surface.finding import Which
+from hollow_marble.documents.form.steps import Vector
 from hollow_marble.web.shapes import Asked
 
-Vector = tuple[float, float, float]
 Offset = Annotated[float, Field(ge=-1e6, le=1e6)]
 
 
@@ -124,7 +125,7 @@ class FindingShape(BaseModel):
     id: str
     part: str
     name: str
-    probe: Literal["soundness", "continuity", "draft", "wall"]
+    probe: Which
     kind: str
     place: Vector
     amount: float

@@ -11,13 +11,13 @@ from typing import Literal
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from hollow_marble.application.checks import Listed
 from hollow_marble.application.reports.content import Report
 from hollow_marble.documents.sheet.model import Font
-from hollow_marble.documents.sheet.notes import FONTS, font_file
+from hollow_marble.documents.sheet.notes import font_file
+from hollow_marble.exchange.pdf import use_fonts
 
 ReportKind = Literal["pdf", "html", "json"]
 MEDIA: dict[ReportKind, str] = {"pdf": "application/pdf", "html": "text/html", "json": "application/json"}
@@ -128,8 +128,7 @@ def _reason(one: Listed) -> str:
 
 
 def _pdf(report: Report) -> bytes:
-    for font in FONTS:
-        pdfmetrics.registerFont(TTFont(font, io.BytesIO(font_file(font))))
+    use_fonts()
     file = io.BytesIO()
     canvas = Canvas(file, pagesize=A4, pageCompression=1)
     canvas.setTitle(f"{report.title}: surface report")

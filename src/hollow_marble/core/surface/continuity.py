@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -13,7 +13,6 @@ from scipy.sparse.csgraph import connected_components
 
 from hollow_marble.core.surface.curvature import bent_along
 from hollow_marble.core.surface.finding import Place, at_place
-from hollow_marble.core.surface.nearest import Nearest
 from hollow_marble.core.surface.probed import Probed
 from hollow_marble.core.surface.sections import chained
 
@@ -66,15 +65,15 @@ def seams(probed: Probed) -> list[Seam]:
     ends = probed.points[pairs[:, 0]]
     length = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
     angle = _between(probed.normals[pairs[:, 0]], probed.normals[pairs[:, 1]])
-    jump = _jumps(probed, pairs, angle)
+    jump = _jumps(probed, pairs)
     noted = (angle.max(axis=1) > NOTED_ANGLE) | (jump.max(axis=1) > NOTED_JUMP)
     pairs, length, angle, jump = pairs[noted], length[noted], angle[noted], jump[noted]
     if not len(pairs):
         return []
-    face_of, found = _face_of(probed), []
+    found = []
     for members in _runs(probed.joined[pairs[:, 0]]):
         chain, _, _ = chained(probed.joined[pairs[members, 0]], pairs[members, 0])
-        keys = np.unique(probed.face_keys[face_of[pairs[members].reshape(-1)]])
+        keys = np.unique(probed.point_keys[pairs[members].reshape(-1)])
         places = probed.points[pairs[members, 0]]
         nothing = Worst(0.0, 0.0, at_place(places[0, 0]))
         found.append(
@@ -113,24 +112,27 @@ def _between(one: Values, other: Values) -> Values:
     return np.asarray(np.degrees(np.arctan2(sine, (one * other).sum(axis=-1))))
 
 
-def _jumps(probed: Probed, pairs: Numbers, angle: Values) -> Values:
-    """(S, 2) how much curvature across a seam changes at both ends of its pieces, as a share of the larger one.
-
-    Told where the surface itself goes on; where it has a kink or curvature is not exact, nought.
-    """
+def _jumps(probed: Probed, pairs: Numbers) -> Values:
+    """(S, 2) how much curvature across a seam changes at both ends of its pieces, as a share of the larger one; nought where curvature is
+    not exact."""
     way = probed.points[pairs[:, 0, 1]] - probed.points[pairs[:, 0, 0]]
-    way /= np.maximum(np.linalg.norm(way, axis=1, keepdims=True), 1e-300)
-    floor = FLAT_SHARE / max(probed.size, 1e-9)
     tensor, exact = probed.bends.tensor, probed.bends.exact
-    jump = np.zeros(pairs.shape[::2])
-    for end in range(2):
-        one, other = pairs[:, 0, end], pairs[:, 1, end]
-        across = np.cross(probed.normals[one], way)
-        across /= np.maximum(np.linalg.norm(across, axis=1, keepdims=True), 1e-300)
-        a, b = bent_along(tensor[one], across), bent_along(tensor[other], across)
-        share = np.abs(a - b) / np.maximum(np.maximum(np.abs(a), np.abs(b)), floor)
-        jump[:, end] = np.where(exact[one] & exact[other], share, 0.0)
-    return jump
+    one, other = pairs[:, 0], pairs[:, 1]
+    jump = _jump(probed, one, way, tensor[one], tensor[other])
+    return np.where(exact[one] & exact[other], jump, 0.0)
+
+
+def _jump(probed: Probed, at: Numbers, way: Values, one: Values, other: Values) -> Values:
+    """(S, 2) share by which tensors (S, 2, 6) on both sides differ across pieces (S, 2) of a seam that run along `way` (S, 3)."""
+    across = np.cross(probed.normals[at], way[:, None])
+    across /= np.maximum(np.linalg.norm(across, axis=2, keepdims=True), 1e-300)
+    a, b = (bent_along(side.reshape(-1, 6), across.reshape(-1, 3)).reshape(at.shape) for side in (one, other))
+    return np.asarray(np.abs(a - b) / np.maximum(np.maximum(np.abs(a), np.abs(b)), _flat(probed)))
+
+
+def _flat(probed: Probed) -> float:
+    """1/mm below which a part is flat."""
+    return FLAT_SHARE / max(probed.size, 1e-9)
 
 
 def _runs(named: Numbers) -> list[Numbers]:
@@ -154,33 +156,18 @@ def _worst(values: Values, length: Values, places: Values) -> Worst:
     return Worst(float(values[piece, end]), mean, at_place(places[piece, end]))
 
 
-def rim_pieces(probed: Probed) -> Numbers:
-    """(B, 2) pieces of rims that no other patch shares: where the surface is open."""
-    named = np.sort(probed.joined[probed.rims], axis=1)
-    key = named[:, 0] * (int(probed.joined.max()) + 1) + named[:, 1]
-    _, first, uses = np.unique(key, return_index=True, return_counts=True)
-    alone = first[uses == 1]
-    return np.asarray(probed.rims[alone[named[alone, 0] != named[alone, 1]]])
-
-
-def meetings(surfaces: Sequence[Probed], reach: float) -> list[tuple[int, Seam]]:
+def meetings(
+    surfaces: Sequence[Probed], reach: float, told: Callable[[float], None] = lambda _: None
+) -> list[tuple[int, Seam]]:
     """Where the rims of surfaces come within `reach` mm of another surface, or of another piece of the same: the number of the surface
     whose rim it is, and the seam."""
     found = []
     for number, probed in enumerate(surfaces):
-        pieces = rim_pieces(probed)
-        if not len(pieces):
-            continue
-        island = _islands(probed)
-        for other_number, other in enumerate(surfaces):
-            same = other_number == number
-            for keep in _others(probed, island, pieces) if same else [(pieces, None)]:
-                part, triangles = keep
-                if len(part):
-                    found += [
-                        (number, seam)
-                        for seam in _meeting(probed, part, other, triangles, reach, None if same else other_number)
-                    ]
+        if len(probed.open_rims):
+            for other_number, other in enumerate(surfaces):
+                same = other_number == number
+                found += [(number, seam) for seam in _meeting(probed, other, reach, None if same else other_number)]
+        told((number + 1) / len(surfaces))
     return found
 
 
@@ -193,53 +180,33 @@ def _islands(probed: Probed) -> Numbers:
     return np.asarray(connected_components(graph, directed=False)[1][probed.joined], np.int64)
 
 
-def _others(probed: Probed, island: Numbers, pieces: Numbers) -> list[tuple[Numbers, NDArray[np.bool_] | None]]:
-    """Of a surface in several pieces: the rims of each, with the triangles of the rest."""
-    if not island.any():
+def _meeting(probed: Probed, other: Probed, reach: float, number: int | None) -> list[Seam]:
+    """Along the open rims of a surface; `number` is the other's, None where it is the same, of which only other pieces count."""
+    at, places_of = np.unique(probed.open_rims, return_inverse=True)
+    apart = None
+    if number is None:
+        island = _islands(probed)
+        apart = (island[probed.triangles[:, 0]], island[at])
+    met = other.nearest.closest(probed.points[at], reach, apart)
+    rows = places_of.reshape(-1, 2)
+    rows = rows[(met.triangle >= 0)[rows].all(axis=1)]
+    if not len(rows):
         return []
-    of_triangle = island[probed.triangles[:, 0]]
-    return [(pieces[island[pieces[:, 0]] == k], of_triangle != k) for k in range(int(island.max()) + 1)]
-
-
-def _meeting(
-    probed: Probed,
-    pieces: Numbers,
-    other: Probed,
-    triangles: NDArray[np.bool_] | None,
-    reach: float,
-    number: int | None,
-) -> list[Seam]:
-    nearest = other.nearest if triangles is None else Nearest(other.points, other.triangles[triangles])
-    corners = other.triangles if triangles is None else other.triangles[triangles]
-    at, places_of = np.unique(pieces, return_inverse=True)
-    met = nearest.closest(probed.points[at], reach)
-    near = met.triangle >= 0
-    close = near[places_of.reshape(-1, 2)].all(axis=1)
-    if not close.any():
-        return []
-    rows = places_of.reshape(-1, 2)[close]
-    three = corners[np.maximum(met.triangle, 0)]
+    three = other.triangles[np.maximum(met.triangle, 0)]
     normals = (other.normals[three] * met.shares[..., None]).sum(axis=1)
     normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
     gap, angle = met.distance, _between(probed.normals[at], normals)
     angle = np.minimum(angle, 180.0 - angle)
-    ends = probed.points[at[rows]]
+    points = at[rows]
+    ends = probed.points[points]
     way = ends[:, 1] - ends[:, 0]
     length = np.linalg.norm(way, axis=1)
-    way /= np.maximum(length[:, None], 1e-300)
     tensor = (other.bends.tensor[three] * met.shares[..., None]).sum(axis=1)
-    floor = FLAT_SHARE / max(probed.size, 1e-9)
-    jump = np.zeros(rows.shape)
-    for end in range(2):
-        here = rows[:, end]
-        across = np.cross(probed.normals[at[here]], way)
-        across /= np.maximum(np.linalg.norm(across, axis=1, keepdims=True), 1e-300)
-        a, b = bent_along(probed.bends.tensor[at[here]], across), bent_along(tensor[here], across)
-        jump[:, end] = np.abs(a - b) / np.maximum(np.maximum(np.abs(a), np.abs(b)), floor)
+    jump = _jump(probed, points, way, probed.bends.tensor[points], tensor[rows])
     found = []
     for members in _runs(rows):
-        chain, _, _ = chained(rows[members], at[rows[members]])
-        keys = np.unique(probed.face_keys[_face_of(probed)[at[rows[members]].reshape(-1)]])
+        chain, _, _ = chained(rows[members], points[members])
+        keys = np.unique(probed.point_keys[points[members].reshape(-1)])
         measured = [
             _worst(values, length[members], ends[members])
             for values in (gap[rows[members]], angle[rows[members]], jump[members])
@@ -257,12 +224,6 @@ def _meeting(
     return found
 
 
-def _face_of(probed: Probed) -> Numbers:
-    face = np.zeros(len(probed.points), np.int64)
-    face[probed.triangles.ravel()] = np.repeat(probed.faces, 3)
-    return face
-
-
 def around_odd_points(probed: Probed) -> list[Seam]:
     """How much mean curvature differs from side to side around points where it is not defined, on the ring of mesh points about each."""
     if probed.derivatives is None:
@@ -277,8 +238,7 @@ def around_odd_points(probed: Probed) -> list[Seam]:
     rows = np.flatnonzero(touching.any(axis=1))
     if not len(rows):
         return []
-    floor = FLAT_SHARE / max(probed.size, 1e-9)
-    mean, exact, face = probed.bends.mean, probed.bends.exact, _face_of(probed)
+    mean, exact = probed.bends.mean, probed.bends.exact
     pairs = np.concatenate(
         [
             np.stack([number[probed.triangles[rows, a]], probed.triangles[rows, b]], axis=1)[touching[rows, a]]
@@ -297,9 +257,9 @@ def around_odd_points(probed: Probed) -> list[Seam]:
     for a, b in pairwise(bounds.tolist()):
         ring = pairs[a:b, 1]
         values, place = mean[ring], where[pairs[a, 0]]
-        spread = float(np.ptp(values)) / max(float(np.abs(values).max()), floor)
+        spread = float(np.ptp(values)) / max(float(np.abs(values).max()), _flat(probed))
         away = float(np.linalg.norm(probed.points[ring] - place, axis=1).mean())
-        keys = np.unique(probed.face_keys[face[ring]])
+        keys = np.unique(probed.point_keys[ring])
         told, nothing = at_place(place), Worst(0.0, 0.0, at_place(place))
         jump = Worst(spread, spread, told)
         found.append(

@@ -68,11 +68,7 @@ def silhouette(probed: Probed, eye: Values | None, away: Values) -> Values:
     places = lines.bent(probed.points, probed.normals)
     one, other = lines.steps()
     pieces = np.stack([places[one], places[other]], axis=1)
-    if probed.closed:
-        return pieces
-    pairs = np.sort(probed.joined[probed.rims], axis=1)
-    _, first, uses = np.unique(pairs @ [int(probed.joined.max()) + 1, 1], return_index=True, return_counts=True)
-    return np.concatenate([pieces, probed.points[probed.rims[first[uses == 1]]]])
+    return pieces if probed.closed else np.concatenate([pieces, probed.points[probed.open_rims]])
 
 
 def from_outline(drawn: Values, pieces: Values) -> tuple[Values, Values, NDArray[np.int64]]:

@@ -91,7 +91,7 @@ def _seam_findings(found: Sequence[Seam], limits: Limits) -> list[Finding]:
             if amount <= NEAR * tolerance:
                 continue
             worst = {"gap": seam.gap, "kink": seam.angle}.get(kind, seam.jump)
-            name = f"{kind}:{'-'.join(f'{key:x}' for key in seam.keys[:8])}:{seam.other or ''}"
+            name = f"{kind}:{'-'.join(f'{key:x}' for key in seam.keys[:8])}:"
             sentence = {
                 "gap": f"A gap of {amount:.3f} mm along {seam.length:.1f} mm; {tolerance:g} mm is allowed.",
                 "kink": f"A kink of {amount:.2f}° along {seam.length:.1f} mm; {tolerance:g}° is allowed.",
@@ -181,10 +181,7 @@ def _named(probed: Probed, findings: list[Finding]) -> list[Finding]:
 def check_meetings(
     surfaces: Sequence[Probed], limits: Limits, told: Callable[[float], None] = lambda _: None
 ) -> list[tuple[int, Seam, list[Finding]]]:
-    """Where rims of parts meet other parts: whose rim, the seam, what is wrong there."""
-    answer = []
-    for number, seam in meetings(surfaces, limits.reach):
-        found = _seam_findings([seam], limits) if "continuity" in limits.counted else []
-        answer.append((number, seam, found))
-        told(1.0)
-    return answer
+    """Where rims of parts meet other parts: whose rim, the seam, what is wrong there (named without the other part)."""
+    counts = "continuity" in limits.counted
+    met = meetings(surfaces, limits.reach, told)
+    return [(number, seam, _seam_findings([seam], limits) if counts else []) for number, seam in met]

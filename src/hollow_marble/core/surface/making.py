@@ -245,7 +245,7 @@ def thin_regions(probed: Probed, thickness: Values, wanted: float) -> list[Regio
 
 @dataclass(frozen=True)
 class Bulk:
-    """volume mm³, area mm², centre of mass (3,) mm, moment (3, 3) mm⁵ about it, of matter of one density."""
+    """volume mm³, area mm², centre of mass (3,) mm of matter of one density."""
 
     volume: float
     area: float

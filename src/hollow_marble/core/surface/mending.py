@@ -85,20 +85,21 @@ def _one_way(points: Values, triangles: Numbers) -> tuple[Numbers, int]:
     weights = np.concatenate([against, against]) + 1.0
     rows = np.concatenate([owner[one], owner[other]])
     columns = np.concatenate([owner[other], owner[one]])
-    graph = coo_matrix((weights, (rows, columns)), shape=(count, count)).tocsr()
-    pieces, label = connected_components(graph, directed=False)
-    over = np.zeros(count, bool)
-    for piece in range(pieces):
-        members = np.flatnonzero(label == piece)
-        if len(members) == 1:
-            continue
-        visited, before = breadth_first_order(graph, members[0], directed=False)
-        steps = visited[1:]
-        turns = np.asarray(graph[steps, before[steps]]).ravel() > 1.5
-        for face, turn in zip(steps.tolist(), turns.tolist()):
-            over[face] = over[before[face]] != turn
-        if over[members].sum() > len(members) / 2:
-            over[members] = ~over[members]
+    # one walk over all pieces: beside the faces stands a beginning that a face of each piece is joined to
+    _, label = connected_components(coo_matrix((weights, (rows, columns)), shape=(count, count)), directed=False)
+    firsts = np.unique(label, return_index=True)[1]
+    begin = np.full(len(firsts), count)
+    weights = np.concatenate([weights, np.ones(2 * len(firsts))])
+    rows, columns = np.concatenate([rows, begin, firsts]), np.concatenate([columns, firsts, begin])
+    graph = coo_matrix((weights, (rows, columns)), shape=(count + 1, count + 1)).tocsr()
+    visited, before = breadth_first_order(graph, count, directed=False)
+    steps = visited[1:]
+    turns = np.asarray(graph[steps, before[steps]]).ravel() > 1.5
+    over = np.zeros(count + 1, bool)
+    for face, turn in zip(steps.tolist(), turns.tolist()):
+        over[face] = over[before[face]] != turn
+    over = over[:count]
+    over ^= (np.bincount(label, over) > np.bincount(label) / 2)[label]
     turned = triangles.copy()
     turned[over] = turned[over][:, ::-1]
     return turned, int(over.sum())

@@ -49,9 +49,12 @@ class Nearest:
         """Bytes it holds."""
         return int(self._corners.nbytes + self._boxes.nbytes + self._order.nbytes)
 
-    def closest(self, places: Values, reach: float = np.inf) -> Found:
-        """The nearest place of the mesh within `reach` mm of each of (K, 3) points."""
-        distance, slot, place, shares = _closest(np.ascontiguousarray(places), self._corners, self._boxes, reach)
+    def closest(self, places: Values, reach: float = np.inf, apart: tuple[Numbers, Numbers] | None = None) -> Found:
+        """The nearest place of the mesh within `reach` mm of each of (K, 3) points; where `apart` is given, (T,) labels of triangles and (K,)
+        of points, only of triangles that have another label."""
+        labels, own = apart or (np.zeros(len(self._order), np.int64), np.full(len(places), -1))
+        args = (np.ascontiguousarray(places), self._corners, self._boxes, reach, labels[self._order], own)
+        distance, slot, place, shares = _closest(*args)
         return Found(distance, self._named(slot), place, shares)
 
     def met(self, starts: Values, ways: Values, after: float = 0.0) -> Found:
@@ -137,7 +140,7 @@ def _on_triangle(px, py, pz, c):
 
 
 @njit(cache=True, nogil=True)
-def _closest(places, corners, boxes, reach):  # noqa: C901 — one compiled loop
+def _closest(places, corners, boxes, reach, labels, own):  # noqa: C901 — one compiled loop
     count, size = len(places), len(boxes) // 2
     distance, slot = np.empty(count), np.empty(count, np.int64)
     found, shares = np.zeros((count, 3)), np.zeros((count, 3))
@@ -146,7 +149,7 @@ def _closest(places, corners, boxes, reach):  # noqa: C901 — one compiled loop
     for i in range(count):
         x, y, z = places[i, 0], places[i, 1], places[i, 2]
         best, at, v, w = reach * reach, -1, 0.0, 0.0
-        if last >= 0:  # neighbours in the list are mostly neighbours in space
+        if last >= 0 and labels[last] != own[i]:  # neighbours in the list are mostly neighbours in space
             v, w = _on_triangle(x, y, z, corners[last])
             away = _away(x, y, z, corners[last], v, w)
             if away <= best:
@@ -161,6 +164,8 @@ def _closest(places, corners, boxes, reach):  # noqa: C901 — one compiled loop
             if node >= size:
                 first = (node - size) * _LEAF
                 for t in range(first, min(first + _LEAF, len(corners))):
+                    if labels[t] == own[i]:
+                        continue
                     tv, tw = _on_triangle(x, y, z, corners[t])
                     away = _away(x, y, z, corners[t], tv, tw)
                     if away < best:

@@ -73,6 +73,21 @@ class Probed:
         return Nearest(self.points, self.triangles)
 
     @cached_property
+    def point_keys(self) -> NDArray[np.uint64]:
+        """(N,) key of a face each point lies on."""
+        face = np.zeros(len(self.points), np.int64)
+        face[self.triangles.ravel()] = np.repeat(self.faces, 3)
+        return np.asarray(self.face_keys[face])
+
+    @cached_property
+    def open_rims(self) -> Numbers:
+        """(B, 2) pieces of rims that no other patch shares: where the surface is open."""
+        named = np.sort(self.joined[self.rims], axis=1)
+        _, first, uses = np.unique(named @ [int(self.joined.max()) + 1, 1], return_index=True, return_counts=True)
+        alone = first[uses == 1]
+        return np.asarray(self.rims[alone[named[alone, 0] != named[alone, 1]]])
+
+    @cached_property
     def areas(self) -> Values:
         """(T,) mm²."""
         a, b, c = self.points[self.triangles].transpose(1, 0, 2)

@@ -7,13 +7,13 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import Field, field_validator
 
+from hollow_marble.core.surface.finding import Which
 from hollow_marble.core.surface.findings import Limits
 from hollow_marble.core.surface.making import pull_of
 from hollow_marble.documents.edit import Frozen, find, given, put, without
+from hollow_marble.documents.form.steps import Vector
 
 Name = Annotated[str, Field(min_length=1, max_length=60)]
-Vector = tuple[float, float, float]
-Which = Literal["soundness", "continuity", "draft", "wall"]
 
 MOST_LINE_PLACES = 20_000
 
