@@ -170,6 +170,21 @@ def test_two_probes_stand_side_by_side_under_one_eye(bench: Bench, form: str) ->
     expect(views).to_have_count(1)
 
 
+def test_a_check_that_is_refused_says_why_and_is_asked_again(bench: Bench, form: str) -> None:
+    page = bench.page
+    said = '{"title": "No", "status": 409, "detail": "Checking the form was given up."}'
+    page.route(
+        re.compile(r"/checks$"), lambda route: route.fulfill(status=409, content_type="application/json", body=said)
+    )
+    page.keyboard.press("f")
+    expect(page.get_by_role("alert").filter(has_text="was given up")).to_be_visible()
+    page.unroute_all()
+    page.keyboard.press("z")
+    expect(page.get_by_role("alert").filter(has_text="was given up")).to_have_count(0)
+    page.keyboard.press("f")
+    expect(page.get_by_text("Nothing is beyond its tolerance.")).to_be_visible()
+
+
 def test_draft_tells_the_parting_line_and_keeps_it(bench: Bench, form: str) -> None:
     page = bench.page
     page.keyboard.press("u")

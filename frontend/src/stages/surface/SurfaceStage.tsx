@@ -5,6 +5,7 @@ import type { Command } from "../../bench/commands";
 import { type StageProps, useSettings } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { FormSize } from "../../ui/FormSize";
+import { useReading } from "../../ui/numbers/reading";
 import { lookCommands } from "../../view3d/looks";
 import { lookFrom } from "../../view3d/orbit";
 import { percentile, type Range } from "../../view3d/probing/scales";
@@ -15,8 +16,8 @@ import { useRowComb, useSections } from "./asked";
 import { BalanceCard, ContinuityCard, FindingsCard, SoundnessCard } from "./cards/CheckCards";
 import { PLANES, RowsCard, SectionsCard } from "./cards/CutCards";
 import { DirectionFields, LightCard } from "./cards/LightCards";
-import { type Checking, CurvatureCard, DeviationCard, DraftCard, type Drawn, TITLES, WallCard } from "./cards/MapCards";
-import { useMaps, type ValueMap } from "./maps";
+import { CurvatureCard, DeviationCard, DraftCard, type Drawn, TITLES, WallCard } from "./cards/MapCards";
+import { type Checking, type Maps, useMaps, type ValueMap } from "./maps";
 import type { PaneProps } from "./ProbePane";
 import { SurfaceCanvas } from "./SurfaceCanvas";
 import { lineKind, type Place, type Probe, quantityOf, surfaceEye, unitOf, useSurface } from "./store";
@@ -178,6 +179,9 @@ const PROBES: readonly ProbeWords[] = [
   },
 ];
 
+/** What asks for everything that counts to be checked. */
+const CHECKED: ReadonlySet<Probe> = new Set(["findings", "continuity", "soundness"]);
+
 const BY_ID = new Map(PROBES.map((probe) => [probe.id, probe]));
 
 /** Surface: is it good enough to look at? */
@@ -201,9 +205,9 @@ export default function SurfaceStage({ project, documents }: StageProps) {
   const keys = useMemo(() => parts.map(({ mesh }) => mesh.meta.key).join(), [parts]);
   const sections = useSections(project, row.id, keys, shown.has("sections") && some ? state.cutting : null);
   const combs = useRowComb(project, row.id, keys, state.row, shown.has("combs"));
-  const checked = shown.has("findings") || shown.has("continuity") || shown.has("soundness");
-  const { data: checks, isFetching } = useChecks(project, row.id, head, checked && some);
-  const { data: balance } = useBalance(project, row.id, head, shown.has("balance") && some);
+  const checked = [...shown].some((which) => CHECKED.has(which));
+  const { data: checks, isFetching, error: unchecked } = useChecks(project, row.id, head, checked && some);
+  const { data: balance, error: unweighed } = useBalance(project, row.id, head, shown.has("balance") && some);
   const references = data?.body.references;
   const drawn = useDrawn(documents, references);
   const against =
@@ -232,14 +236,19 @@ export default function SurfaceStage({ project, documents }: StageProps) {
     fly(finding.place as Place);
   };
 
-  const paneOf = (which: Probe, whichMaps: (ValueMap | undefined)[] | null): PaneProps => ({
+  /** Why a probe has nothing to show, or not of all parts. */
+  const problemsOf = (which: Probe, { problems }: Maps): string[] => {
+    const error = which === "balance" ? unweighed : CHECKED.has(which) ? unchecked : null;
+    return error ? [error.message] : problems;
+  };
+  const paneOf = (which: Probe, whichMaps: Maps): PaneProps => ({
     project,
     form: row.id,
     probe: which,
     label: BY_ID.get(which)!.name,
     parts,
-    maps: whichMaps,
-    range: rangeOf(which, whichMaps, parts, state.ends, state.percentile, checking),
+    maps: whichMaps.maps,
+    range: rangeOf(which, whichMaps.maps, parts, state.ends, state.percentile, checking),
     outline:
       outline.data && (which === "deviation" ? against : which === "sections" && cutBeside) ? outline.data : null,
     combed: which === "sections" ? sections : which === "combs" ? combs : null,
@@ -256,8 +265,12 @@ export default function SurfaceStage({ project, documents }: StageProps) {
     if (kind || which === "stripes" || which === "polished")
       return <LightCard key={which} project={project} form={row.id} probe={which} kind={kind} />;
     if (!checking) return null;
-    if (quantity && pane.range)
-      return <CurvatureCard key={which} quantity={quantity} range={pane.range} maps={pane.maps ?? []} parts={parts} />;
+    if (quantity)
+      return (
+        pane.range && (
+          <CurvatureCard key={which} quantity={quantity} range={pane.range} maps={pane.maps ?? []} parts={parts} />
+        )
+      );
     const common = { maps: pane.maps ?? [], parts, onFly: fly };
     if (which === "draft")
       return <DraftCard key={which} {...common} checking={checking} lines={data?.body.lines ?? []} edit={edit} />;
@@ -361,12 +374,31 @@ export default function SurfaceStage({ project, documents }: StageProps) {
       canvas={<SurfaceCanvas project={project} form={data} panes={panes} />}
       inspector={
         <>
+          <Problems told={problemsOf(looked, maps)} />
           {cards(probe, first)}
-          {beside && cards(beside, panes[1]!)}
+          {beside && (
+            <>
+              <Problems told={problemsOf(beside, besideMaps)} />
+              {cards(beside, panes[1]!)}
+            </>
+          )}
         </>
       }
       foot={<FormSize size={size} />}
     />
+  );
+}
+
+/** What the server could not, or would not, do. */
+function Problems({ told }: { told: string[] }) {
+  const read = useReading();
+  if (!told.length) return null;
+  return (
+    <section role="alert" className="border-vein border-b px-4 py-3 text-warn">
+      {told.map((sentence) => (
+        <p key={sentence}>{read.sentence(sentence)}</p>
+      ))}
+    </section>
   );
 }
 
@@ -408,7 +440,7 @@ function rangeOf(
 }
 
 function marksOf(probe: Probe, checks: Shapes["ChecksAnswer"] | undefined): PaneProps["findings"] {
-  if (!checks || (probe !== "findings" && probe !== "continuity" && probe !== "soundness")) return [];
+  if (!checks || !CHECKED.has(probe)) return [];
   return checks.findings
     .filter((finding) => probe === "findings" || finding.probe === probe)
     .map((finding) => ({

@@ -34,6 +34,18 @@ export function piecesOf({ places, starts, closed }: Lines): Float32Array {
   return pieces;
 }
 
+/** What was made is drawn, and let go with what shows it. */
+function useShown(made: { geometry: { dispose: () => void }; material: { dispose: () => void } }): void {
+  const invalidate = useThree((three) => three.invalidate);
+  useEffect(() => {
+    invalidate();
+    return () => {
+      made.geometry.dispose();
+      made.material.dispose();
+    };
+  }, [made, invalidate]);
+}
+
 /** Lines over the form, as wide from near and far. */
 export function Traced(props: {
   pieces: Float32Array;
@@ -43,7 +55,6 @@ export function Traced(props: {
   over?: boolean;
 }) {
   const { pieces, colour, width = 1.6, stroke = "solid", over = false } = props;
-  const invalidate = useThree((three) => three.invalidate);
   const made = useMemo(() => {
     const geometry = new LineSegmentsGeometry();
     geometry.setPositions(pieces.length ? pieces : new Float32Array(6));
@@ -63,13 +74,7 @@ export function Traced(props: {
     line.renderOrder = 2;
     return line;
   }, [pieces, colour, width, stroke, over]);
-  useEffect(() => {
-    invalidate();
-    return () => {
-      made.geometry.dispose();
-      made.material.dispose();
-    };
-  }, [made, invalidate]);
+  useShown(made);
   return pieces.length ? <primitive object={made} /> : null;
 }
 
@@ -96,7 +101,6 @@ function runOn(line: LineSegments2, pieces: Float32Array): void {
 /** Small squares at places, as large from near and far. */
 export function Marks(props: { places: Float32Array; colour: string; size?: number }) {
   const { places, colour, size = 7 } = props;
-  const invalidate = useThree((three) => three.invalidate);
   const made = useMemo(() => {
     const geometry = new BufferGeometry();
     geometry.setAttribute("position", new BufferAttribute(places, 3));
@@ -105,12 +109,6 @@ export function Marks(props: { places: Float32Array; colour: string; size?: numb
     points.renderOrder = 3;
     return points;
   }, [places, colour, size]);
-  useEffect(() => {
-    invalidate();
-    return () => {
-      made.geometry.dispose();
-      made.material.dispose();
-    };
-  }, [made, invalidate]);
+  useShown(made);
   return places.length ? <primitive object={made} /> : null;
 }

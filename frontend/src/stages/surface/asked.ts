@@ -1,8 +1,10 @@
 import { useEffect, useRef, useState } from "react";
+import { Vector3 } from "three";
 import { fetchArrays, type Packed } from "../../api/arrays";
 import { send } from "../../api/client";
 import { useBench } from "../../bench/store";
 import { saveBytes } from "../../ui/save";
+import { forwardOf } from "../../view3d/orbit";
 import { type Cutting, directionOf, type LineKind, normalOf, type Place, type SurfaceState, surfaceEye } from "./store";
 import type { Lines } from "./Traced";
 
@@ -183,11 +185,6 @@ export async function saveSections(
 
 /** Where the eye is, mm. */
 export function eyePlace(): Place {
-  const { target, azimuth, rise, distance } = surfaceEye.now();
-  const level = Math.cos(rise) * distance;
-  return [
-    target[0] + Math.sin(azimuth) * level,
-    target[1] - Math.cos(azimuth) * level,
-    target[2] + Math.sin(rise) * distance,
-  ];
+  const orbit = surfaceEye.now();
+  return new Vector3(...orbit.target).addScaledVector(forwardOf(orbit), -orbit.distance).toArray() as Place;
 }

@@ -78,10 +78,17 @@ export function quantityMap(curved: Curved, quantity: Quantity): ValueMap {
   return { ...EMPTY, values, along: directed ? along : null, exact: curved.exact, estimate: curved.estimate };
 }
 
-type Checking = Required<Shapes["Checking"]>;
+export type Checking = Required<Shapes["Checking"]>;
 type Asked = Pick<SurfaceState, "wallBy" | "part" | "against">;
 
-/** The map a probe colours the shown parts by; null where it colours none, undefined for what is on its way. */
+export interface Maps {
+  /** Null where the probe colours nothing, undefined for what is on its way. */
+  maps: (ValueMap | undefined)[] | null;
+  /** Why there is none of some parts, each sentence once. */
+  problems: string[];
+}
+
+/** The maps a probe colours the shown parts by. */
 export function useMaps(
   project: string,
   form: string,
@@ -89,7 +96,7 @@ export function useMaps(
   probe: Probe,
   checking: Checking | undefined,
   asked: Asked,
-): (ValueMap | undefined)[] | null {
+): Maps {
   const quantity = quantityOf(probe);
   const maps = quantity !== null || probe === "draft" || probe === "wall" || probe === "deviation";
   const found = useQueries({
@@ -107,9 +114,14 @@ export function useMaps(
     }),
     combine: (results) => results.map(({ data, error }) => ({ data, error })),
   });
-  if (!maps) return null;
-  return found.map(({ data }) => data && (quantity ? quantityOfKept(data as Curved, quantity) : (data as ValueMap)));
+  if (!maps) return NONE;
+  return {
+    maps: found.map(({ data }) => data && (quantity ? quantityOfKept(data as Curved, quantity) : (data as ValueMap))),
+    problems: [...new Set(found.flatMap(({ error }) => (error ? [error.message] : [])))],
+  };
 }
+
+const NONE: Maps = { maps: null, problems: [] };
 
 const kept = new WeakMap<Curved, Partial<Record<Quantity, ValueMap>>>();
 

@@ -8,8 +8,9 @@ import { useReading } from "../../../ui/numbers/reading";
 import { Picture } from "../../../ui/Picture";
 import { plain } from "../../../view3d/probing/scales";
 import { tr } from "../../../words/words";
+import type { Checking } from "../maps";
 import { type Place, useSurface } from "../store";
-import { type Checking, CountsSwitch } from "./MapCards";
+import { CountsSwitch } from "./MapCards";
 
 type Checks = Shapes["ChecksAnswer"];
 type Seam = Shapes["SeamShape"];

@@ -1,5 +1,4 @@
-import { useWork } from "../../../api/queries";
-import { Button, Card, Choice, Picker, Row } from "../../../ui/controls";
+import { Card, Choice, Picker, Row } from "../../../ui/controls";
 import { NumberField } from "../../../ui/numbers/NumberField";
 import { useReading } from "../../../ui/numbers/reading";
 import { plain } from "../../../view3d/probing/scales";
@@ -7,6 +6,7 @@ import type { Shown } from "../../../view3d/useParts";
 import { tr } from "../../../words/words";
 import { type Combed, saveSections } from "../asked";
 import { type Across, type Cutting, type Place, useSurface } from "../store";
+import { FlatFiles } from "./FlatFiles";
 import { type Drawn, OutlineCard, type OutlineState } from "./MapCards";
 
 /** The plane a view is pinned in that a section across a direction lies in. */
@@ -27,7 +27,6 @@ export function SectionsCard(props: {
   const { project, form, combed, parts, drawn, outline, onFly } = props;
   const { cutting, drawnBeside, set } = useSurface();
   const fitting = drawn.filter(({ plane }) => plane === PLANES[cutting.across]);
-  const work = useWork();
   const read = useReading();
   const put = (change: Partial<Cutting>) => set({ cutting: { ...cutting, ...change } });
   const slid = (name: "at" | "count" | "spacing" | "around" | "above") => ({
@@ -90,17 +89,10 @@ export function SectionsCard(props: {
           </Picker>
         )}
         <Row label={tr("In true size")}>
-          <span className="flex gap-1.5">
-            {(["svg", "dxf"] as const).map((format) => (
-              <Button
-                key={format}
-                label={tr`Save the sections as ${format}`}
-                onClick={() => void work(() => saveSections(project, form, cutting, format))}
-              >
-                {format.toUpperCase()}
-              </Button>
-            ))}
-          </span>
+          <FlatFiles
+            label={(format) => tr`Save the sections as ${format}`}
+            save={(format) => saveSections(project, form, cutting, format)}
+          />
         </Row>
       </Card>
       {fitting.some(({ id }) => id === drawnBeside) && (

@@ -1,9 +1,9 @@
-import { useWork } from "../../../api/queries";
-import { Button, Card, Row } from "../../../ui/controls";
+import { Card, Row } from "../../../ui/controls";
 import { NumberField } from "../../../ui/numbers/NumberField";
 import { tr } from "../../../words/words";
 import { saveLightLines } from "../asked";
 import { type LineKind, type Probe, useSurface } from "../store";
+import { FlatFiles } from "./FlatFiles";
 
 /** The direction of stripes and lamps, or of line lights. */
 export function DirectionFields({ lines = false }: { lines?: boolean }) {
@@ -64,7 +64,6 @@ export function LightCard({
 }) {
   const state = useSurface();
   const { count, lights, spacing, turn, away, set } = state;
-  const work = useWork();
   const titles: Record<string, string> = {
     stripes: tr("Stripes"),
     polished: tr("Polished"),
@@ -112,17 +111,10 @@ export function LightCard({
       )}
       {kind && (
         <Row label={tr("As seen from here")}>
-          <span className="flex gap-1.5">
-            {(["svg", "dxf"] as const).map((format) => (
-              <Button
-                key={format}
-                label={tr`Save the lines as ${format}`}
-                onClick={() => void work(() => saveLightLines(project, form, kind, state, format))}
-              >
-                {format.toUpperCase()}
-              </Button>
-            ))}
-          </span>
+          <FlatFiles
+            label={(format) => tr`Save the lines as ${format}`}
+            save={(format) => saveLightLines(project, form, kind, state, format)}
+          />
         </Row>
       )}
     </Card>

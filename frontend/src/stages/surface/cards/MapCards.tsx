@@ -9,10 +9,9 @@ import { useReading } from "../../../ui/numbers/reading";
 import { plain, type Range } from "../../../view3d/probing/scales";
 import type { Shown } from "../../../view3d/useParts";
 import { tr } from "../../../words/words";
-import type { Region, ValueMap } from "../maps";
+import type { Checking, Region, ValueMap } from "../maps";
 import { type Place, type Probe, type Quantity, useSurface } from "../store";
 
-export type Checking = Required<Shapes["Checking"]>;
 type Maps = (ValueMap | undefined)[];
 type Fly = (place: Place) => void;
 
