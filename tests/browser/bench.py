@@ -127,6 +127,19 @@ class Bench:
             self.page.wait_for_timeout(250)
         raise AssertionError(f"it never came about that {what}")
 
+    def between(self, requests: str | re.Pattern[str], stands: Callable[[Any], Any]) -> None:
+        """Stand between page and server for such requests, from now on.
+
+        Chromium says that it does before the page has heard of it: a request made at once can still slip through. So a
+        request that only we answer is made until it is.
+        """
+        self.page.route(requests, stands)
+        self.page.route("**/only-we-answer", lambda route: route.fulfill(status=204))
+        self.until(
+            lambda: self.page.evaluate("() => fetch('/api/only-we-answer').then(({ status }) => status)") == 204,
+            "requests come by us",
+        )
+
     def middle(self, test_id: str) -> tuple[float, float]:
         box = self.page.get_by_test_id(test_id).bounding_box()
         assert box is not None

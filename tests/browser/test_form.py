@@ -168,7 +168,7 @@ def test_the_part_worked_on_is_the_documents_first_not_the_first_to_arrive(bench
     bench.sentence("Started from a box")
     expect(page.get_by_text("Part 2").first).to_be_visible()
     late: list[Any] = []
-    page.route(f"**/parts/{first['id']}/mesh", lambda route: late.append(route))
+    bench.between(f"**/parts/{first['id']}/mesh", lambda route: late.append(route))
     page.goto(f"{bench.server.url}/?project={project}")
     bench.stage("Form")
     bench.until(lambda: len(late) == 1, "the first part is asked for")

@@ -29,7 +29,7 @@ def test_the_servers_ink_takes_the_place_of_wet_ink_without_a_jump(bench: Bench)
     expect(bench.page.get_by_text("A blank sheet")).to_be_hidden()
     held: list[Any] = []
     holding = [True]
-    bench.page.route("**/strokes?**", lambda route: held.append(route) if holding[0] else route.continue_())
+    bench.between("**/strokes?**", lambda route: held.append(route) if holding[0] else route.continue_())
     hand = Hand(3)
     lines = [
         hand.line([(x - 250, y - 150 + 60 * k), (x, y - 170 + 62 * k), (x + 250, y - 140 + 55 * k)], 0.25 + 0.14 * k)
@@ -72,7 +72,7 @@ def test_wet_ink_of_every_nib_dries_without_a_jump(bench: Bench, key: str, nib: 
     bench.page.keyboard.press(key)
     held: list[Any] = []
     holding = [True]
-    bench.page.route("**/strokes?**", lambda route: held.append(route) if holding[0] else route.continue_())
+    bench.between("**/strokes?**", lambda route: held.append(route) if holding[0] else route.continue_())
     bench.pen([(x - 180 + 9 * k, y - 30 + 2 * k, 0.3 + 0.015 * k) for k in range(40)])
     bench.until(lambda: len(held) == 1, "the stroke is sent")
     bench.settled()
@@ -95,7 +95,7 @@ def test_a_split_line_is_drawn_wet_and_dry_alike(bench: Bench) -> None:
     bench.settled()
     before = bench.shot("paper")
     held: list[Any] = []
-    page.route("**/strokes?**", lambda route: held.append(route))
+    bench.between("**/strokes?**", lambda route: held.append(route))
     desk.line((500, 700), (1900, 900))
     bench.until(lambda: len(held) == 1, "the stroke is sent")
     bench.settled()
@@ -174,7 +174,7 @@ def test_selected_paint_is_carried_and_locked_paint_holds_wet_ink_in(bench: Benc
     bench.settled()
     before = bench.shot("paper")
     held: list[Any] = []
-    page.route("**/paint?**", lambda route: held.append(route))
+    bench.between("**/paint?**", lambda route: held.append(route))
     desk.line((1000, 900), (1700, 900))
     bench.until(lambda: len(held) == 1, "the stroke is sent")
     bench.settled()

@@ -63,7 +63,9 @@ def test_the_view_stands_back_for_the_whole_product_whichever_part_comes_first(b
     held: list[Any] = []
     came: list[str] = []
     page = bench.page
-    page.route(re.compile(r"/parts/[^/]+/mesh$"), lambda route: held.append(route) if not held else route.continue_())
+    bench.between(
+        re.compile(r"/parts/[^/]+/mesh$"), lambda route: held.append(route) if not held else route.continue_()
+    )
     page.on("response", lambda answer: came.append(answer.url) if answer.url.endswith("/mesh") else None)
     page.reload()
     bench.stage("Surface")

@@ -173,7 +173,7 @@ def test_two_probes_stand_side_by_side_under_one_eye(bench: Bench, form: str) ->
 def test_a_check_that_is_refused_says_why_and_is_asked_again(bench: Bench, form: str) -> None:
     page = bench.page
     said = '{"title": "No", "status": 409, "detail": "Checking the form was given up."}'
-    page.route(
+    bench.between(
         re.compile(r"/checks$"), lambda route: route.fulfill(status=409, content_type="application/json", body=said)
     )
     page.keyboard.press("f")
