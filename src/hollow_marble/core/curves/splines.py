@@ -1,0 +1,96 @@
+"""Splines through points and by points (de Boor 1978; Piegl & Tiller 1997, chapters 2 and 9)."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.interpolate import BSpline, make_interp_spline, make_lsq_spline
+
+from hollow_marble.core.curves.segments import Array, Spline
+from hollow_marble.core.errors import HollowMarbleError
+
+
+def through(name: str, points: Array, closed: bool = False, ends: tuple[Array | None, Array | None] = (None, None)) -> Spline:
+    """The cubic spline through points (n, d), parameterised by chord length; closed ones are smooth all round.
+
+    `ends` are directions (d,) it leaves and arrives in; where one is left out the curvature is nought there.
+
+    Raises
+    ------
+    HollowMarbleError
+        where two neighbours are the same point, or there are too few.
+    """
+    if closed and not np.array_equal(points[0], points[-1]):
+        points = np.vstack([points, points[:1]])
+    apart = np.linalg.norm(np.diff(points, axis=0), axis=1)
+    if len(points) < (4 if closed else 2):
+        raise HollowMarbleError("A spline needs at least two points, a closed one three. Draw another point.")
+    if apart.min() < 1e-9:
+        raise HollowMarbleError("Two points of a spline lie on one another. Move one of them, or take it out.")
+    t = np.concatenate([[0], np.cumsum(apart)]) / apart.sum()
+    t[-1] = 1.0
+    if closed:
+        periodic = make_interp_spline(t, points, 3, bc_type="periodic")
+        knots, poles = _clamped(periodic.t, periodic.c)
+        return Spline(name, 3, knots, poles)
+    if len(points) == 2 and ends == (None, None):
+        poles = points[0] + np.linspace(0, 1, 4)[:, None] * (points[1] - points[0])
+        return Spline(name, 3, np.repeat([0.0, 1.0], 4), poles)
+    length = apart.sum()
+    conditions = [
+        [(2, np.zeros(points.shape[1]))] if way is None else [(1, length * way / np.linalg.norm(way))] for way in ends
+    ]
+    found = make_interp_spline(t, points, 3, bc_type=(conditions[0], conditions[1]))
+    return Spline(name, 3, found.t, found.c)
+
+
+def by_points(name: str, poles: Array, closed: bool = False) -> Spline:
+    """The uniform cubic B-spline that points (n, d) draw to themselves; it begins and ends at them, or comes smoothly round."""
+    count = len(poles)
+    if count < (3 if closed else 2):
+        raise HollowMarbleError("A spline needs at least two points, a closed one three. Draw another point.")
+    if closed:
+        around = np.vstack([poles[-1:], poles, poles[:2]])
+        knots = (np.arange(len(around) + 4) - 3) / count
+        clamped, ends = _clamped(knots, around)
+        return Spline(name, 3, clamped, ends)
+    degree = min(3, count - 1)
+    inner = np.linspace(0, 1, count - degree + 1)[1:-1]
+    return Spline(name, degree, np.concatenate([np.zeros(degree + 1), inner, np.ones(degree + 1)]), poles)
+
+
+def fitted(name: str, points: Array, tolerance: float) -> tuple[Spline, float]:
+    """A spline of few poles that lies within `tolerance` mm of samples (n, d) of a line; and how far it is off at most, mm."""
+    points = points[np.concatenate([[True], np.linalg.norm(np.diff(points, axis=0), axis=1) > 1e-9])]
+    if len(points) < 2:
+        raise HollowMarbleError("The line is a single point. Touch a longer one.")
+    t = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+    t /= t[-1]
+    dense = np.linspace(0, 1, max(4 * len(points), 64))
+    samples = np.column_stack([np.interp(dense, t, points[:, axis]) for axis in range(points.shape[1])])
+    best: tuple[Spline, float] | None = None
+    for count in (4, 5, 6, 8, 10, 13, 16, 20, 25, 32, 40):
+        if count > len(dense) // 3:
+            break
+        inner = np.linspace(0, 1, count - 2)[1:-1]
+        knots = np.concatenate([np.zeros(4), inner, np.ones(4)])
+        found = make_lsq_spline(dense, samples, knots, 3)
+        off = float(np.linalg.norm(found(dense) - samples, axis=1).max())
+        if best is None or off < best[1]:
+            best = Spline(name, 3, knots, found.c), off
+        if off <= tolerance:
+            break
+    assert best is not None
+    return best
+
+
+def _clamped(knots: Array, poles: Array) -> tuple[Array, Array]:
+    """A spline that comes round over 0 to 1, as one that begins and ends at its poles (Boehm 1980)."""
+    spline = BSpline(knots, poles, 3)
+    for end in (0.0, 1.0):
+        there = int(np.isclose(spline.t, end, rtol=0, atol=1e-12).sum())
+        if there < 3:
+            spline = spline.insert_knot(end, 3 - there)
+    inner = spline.t[(spline.t > 1e-12) & (spline.t < 1 - 1e-12)]
+    found = np.concatenate([np.zeros(4), inner, np.ones(4)])
+    begin = int(np.searchsorted(spline.t, -1e-12, side="right")) - 1
+    return found, spline.c[begin : begin + len(found) - 4].copy()

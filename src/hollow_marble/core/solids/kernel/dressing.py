@@ -1,0 +1,276 @@
+"""Edges rounded and chamfered, solids hollowed, faces moved out, openings closed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from OCP.BRep import BRep_Tool
+from OCP.BRepAdaptor import BRepAdaptor_Curve
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
+from OCP.BRepBuilderAPI import (
+    BRepBuilderAPI_MakeFace,
+    BRepBuilderAPI_MakeSolid,
+    BRepBuilderAPI_MakeVertex,
+    BRepBuilderAPI_Sewing,
+)
+from OCP.BRepClass import BRepClass_FaceClassifier
+from OCP.BRepExtrema import BRepExtrema_DistShapeShape
+from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
+from OCP.BRepOffset import BRepOffset_Mode
+from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeOffsetShape, BRepOffsetAPI_MakeThickSolid
+
+from OCP.BRepTools import BRepTools
+from OCP.collections import List_TopoDS_Shape
+from OCP.GCPnts import GCPnts_AbscissaPoint
+from OCP.GeomAbs import GeomAbs_JoinType
+from OCP.gp import gp_Pnt2d
+from OCP.ShapeAnalysis import ShapeAnalysis_FreeBounds
+from OCP.TopAbs import TopAbs_ShapeEnum as Kind
+from OCP.TopAbs import TopAbs_State
+
+from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.solids.kernel.shapes import (
+    Named,
+    all_of,
+    area,
+    built,
+    checked,
+    edges_of,
+    found_edges,
+    found_faces,
+    is_closed,
+    named_after,
+    read,
+    single,
+    turned_out,
+    volume,
+    written,
+)
+from hollow_marble.core.solids.solid import EdgeName, Solid
+
+
+def filleted(origin: str, solid: Solid, edges: tuple[EdgeName, ...], radius: float, end: float | None = None) -> Solid:
+    """Edges rounded with a radius in mm; towards their ends with another, where it is given."""
+    named = read(solid)
+    wanted = [(edge, radius, radius if end is None else end) for edge in found_edges(named, edges)]
+    said = f"{radius:g}" if end is None else f"{radius:g} to {end:g}"
+    return written(rounded_edges(origin, named, wanted, f"A rounding of {said} mm"))
+
+
+def rounded_edges(origin: str, named: Named, edges: list[tuple[Any, float, float]], what: str) -> Named:
+    """Edges rounded, each with a radius at its beginning and at its end; where that is too much, it is said what would fit."""
+
+    def attempt(share: float) -> Named:
+        builder = BRepFilletAPI_MakeFillet(named.shape)
+        for edge, first, last in edges:
+            if first == last:
+                builder.Add(share * first, edge)
+            else:
+                builder.Add(share * first, share * last, edge)
+        shape = single(built(what, builder), what)
+        names = {_key(edge): text for edge, text in ((e, f"{n.faces[0]}|{n.faces[1]}") for e, n in edges_of(named))}
+        made = [(edge, names.get(_key(edge), "edge")) for edge, _, _ in edges]
+        corners = {_key(v): v for edge, _, _ in edges for v in all_of(edge, Kind.TopAbs_VERTEX)}
+        made += [(vertex, "corner") for vertex in corners.values()]
+        reach = sum(share**2 * max(a, b) ** 2 * _length(edge) for edge, a, b in edges)
+        before = volume(named.shape)
+        return checked(named_after(shape, origin, named, builder=builder, made_of=made), what, (before - reach, before + reach))
+
+    return _or_what_fits(attempt, max(max(a, b) for _, a, b in edges), what)
+
+
+def chamfered(origin: str, solid: Solid, edges: tuple[EdgeName, ...], width: float) -> Solid:
+    """Edges cut off, `width` mm from them on both faces."""
+    named = read(solid)
+    there = found_edges(named, edges)
+    what = f"A chamfer of {width:g} mm"
+
+    def attempt(share: float) -> Named:
+        builder = BRepFilletAPI_MakeChamfer(named.shape)
+        for edge in there:
+            builder.Add(share * width, edge)
+        shape = single(built(what, builder), what)
+        names = {_key(edge): f"{name.faces[0]}|{name.faces[1]}" for edge, name in edges_of(named)}
+        made = [(edge, names.get(_key(edge), "edge")) for edge in there]
+        reach = sum((share * width) ** 2 * _length(edge) for edge in there)
+        before = volume(named.shape)
+        return checked(named_after(shape, origin, named, builder=builder, made_of=made), what, (before - reach, before + reach))
+
+    return written(_or_what_fits(attempt, width, what))
+
+
+def _or_what_fits(attempt: Callable[[float], Named], size: float, what: str) -> Named:
+    """What an attempt gives at its full size; where it fails, a refusal that names a size that does not."""
+    try:
+        return attempt(1.0)
+    except HollowMarbleError as error:
+        low, high = 0.0, 1.0
+        for _ in range(6):
+            middle = (low + high) / 2
+            try:
+                attempt(middle)
+                low = middle
+            except HollowMarbleError:
+                high = middle
+        if low == 0:
+            raise HollowMarbleError(f"{what} does not fit these edges, nor does a much smaller one. Pick other edges.") from error
+        raise HollowMarbleError(
+            f"{what} is more than the faces beside it have room for; {_rounded_down(low * size)} mm fits. Give it a smaller one."
+        ) from error
+
+
+def _rounded_down(value: float) -> str:
+    digits = 10.0 ** (np.floor(np.log10(value)) - 1)
+    return f"{np.floor(value / digits + 1e-9) * digits:g}"
+
+
+def hollowed(origin: str, solid: Solid, wall: float, open_faces: tuple[str, ...]) -> Solid:
+    """A solid hollowed to a wall of `wall` mm inside its skin; faces taken away leave openings."""
+    named = read(solid)
+    what = f"Hollowing to a wall of {wall:g} mm"
+    before = volume(named.shape)
+    away = found_faces(named, open_faces)
+    if away:
+        faces = List_TopoDS_Shape()
+        for face in away:
+            faces.Append(face)
+        builder = BRepOffsetAPI_MakeThickSolid()
+        arc = GeomAbs_JoinType.GeomAbs_Arc
+        mode = BRepOffset_Mode.BRepOffset_Skin
+        shape = built(
+            what, builder, lambda: builder.MakeThickSolidByJoin(named.shape, faces, -wall, 1e-4, mode, False, False, arc)
+        )
+        made = [(face, f"in.{name}") for face, name in zip(named.faces, named.names)]
+        result = named_after(turned_out(single(shape, what)), origin, named, builder=builder, made_of=made)
+    else:
+        inside, builder = _offset_shape(what, named, -wall)
+        hole = turned_out(single(inside, what))
+        made = [(face, f"in.{name}") for face, name in zip(named.faces, named.names)]
+        inner = named_after(hole, origin, builder=builder, made_of=made)
+        cutter = BRepAlgoAPI_Cut(named.shape, inner.shape)
+        result = named_after(single(built(what, cutter), what), origin, named, inner, builder=cutter)
+    result = checked(result, what, (0.0, before))
+    _check_wall(named, result, origin, wall, what)
+    return written(result)
+
+
+def _check_wall(before: Named, after: Named, origin: str, wall: float, what: str) -> None:
+    """Hold the middle of each inner face against the skin it was made from: it must lie a wall away."""
+    skin = all_of(before.shape, Kind.TopAbs_SHELL)[0]  # not the solid: to that, what is inside is no way away
+    if not any(name.startswith(f"{origin}.in.") for name in after.names):
+        raise HollowMarbleError(f"{what} leaves no hollow: the form is not twice as thick. Make the wall thinner.")
+    for face, name in zip(after.faces, after.names):
+        if not name.startswith(f"{origin}.in."):
+            continue
+        vertex = _middle_of(face)
+        away = BRepExtrema_DistShapeShape(vertex, skin).Value()
+        if abs(away - wall) > max(0.02 * wall, 1e-3):
+            raise HollowMarbleError(
+                f"{what} came out {away:.2f} mm thick at one place, so the form is too tight for it. Make the wall thinner."
+            )
+
+
+def _middle_of(face: Any) -> Any:
+    """A vertex in the midst of a face, on it."""
+    u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
+    inside = BRepClass_FaceClassifier()
+    surface = BRep_Tool.Surface_s(face)
+    for s, t in ((0.5, 0.5), (0.3, 0.5), (0.7, 0.5), (0.5, 0.3), (0.5, 0.7), (0.2, 0.2), (0.8, 0.8), (0.2, 0.8), (0.8, 0.2)):
+        u, v = u0 + s * (u1 - u0), v0 + t * (v1 - v0)
+        inside.Perform(face, gp_Pnt2d(u, v), 1e-7)
+        if inside.State() == TopAbs_State.TopAbs_IN:
+            return BRepBuilderAPI_MakeVertex(surface.Value(u, v)).Vertex()
+    edge = all_of(face, Kind.TopAbs_EDGE)[0]
+    curve = BRepAdaptor_Curve(edge)
+    return BRepBuilderAPI_MakeVertex(curve.Value((curve.FirstParameter() + curve.LastParameter()) / 2)).Vertex()
+
+
+def moved_out(origin: str, solid: Solid, distance: float) -> Solid:
+    """A solid or surface with its skin `distance` mm further out (in where negative)."""
+    named = read(solid)
+    what = f"An offset of {distance:g} mm"
+    shape, builder = _offset_shape(what, named, distance)
+    closed = is_closed(named.shape)
+    made = [(face, name) for face, name in zip(named.faces, named.names)]
+    result = named_after(turned_out(shape), origin, builder=builder, made_of=made)
+    if not closed:
+        return written(checked(result, what, closed=False))
+    before, skin = volume(named.shape), area(named.shape)
+    grown = volume(result.shape) - before
+    if grown * distance <= 0 or abs(grown) < 0.2 * skin * abs(distance) * (1 if distance > 0 else 0):
+        raise HollowMarbleError(f"{what} came out wrong in size, so the form is too tight for it. Make it smaller.")
+    return written(checked(result, what))
+
+
+def _offset_shape(what: str, named: Named, distance: float) -> tuple[Any, Any]:
+    builder = BRepOffsetAPI_MakeOffsetShape()
+    arc = GeomAbs_JoinType.GeomAbs_Arc
+    mode = BRepOffset_Mode.BRepOffset_Skin
+
+    def make() -> None:
+        builder.PerformByJoin(named.shape, distance, 1e-4, mode, False, False, arc)
+
+    shape = built(what, builder, make)
+    if is_closed(named.shape) and shape.ShapeType() != Kind.TopAbs_SOLID:
+        shells = all_of(shape, Kind.TopAbs_SHELL)
+        if shells:
+            shape = turned_out(BRepBuilderAPI_MakeSolid(shells[0]).Solid())
+    return shape, builder
+
+
+def capped(origin: str, solid: Solid) -> Solid:
+    """A surface whose flat openings are closed, so that it has an inside.
+
+    Raises
+    ------
+    HollowMarbleError
+        where an opening is not flat, or it is closed already.
+    """
+    named = read(solid)
+    if is_closed(named.shape):
+        raise HollowMarbleError("It is closed already, so there is nothing to cap.")
+    bounds = ShapeAnalysis_FreeBounds(named.shape)
+    rims = all_of(bounds.GetClosedWires(), Kind.TopAbs_WIRE)
+    if not rims:
+        raise HollowMarbleError("It has no closed rim to cap. Draw its profile on, or make a second surface to meet it.")
+    sewing, lids = BRepBuilderAPI_Sewing(1e-5), []
+    sewing.Add(named.shape)
+    for rim in rims:
+        maker = BRepBuilderAPI_MakeFace(rim, True)
+        if not maker.IsDone():
+            raise HollowMarbleError("One of its openings is not flat, so a lid has no plane. Cut it flat first.")
+        lids.append(maker.Face())
+        sewing.Add(maker.Face())
+    sewing.Perform()
+    shells = all_of(sewing.SewedShape(), Kind.TopAbs_SHELL)
+    if len(shells) != 1:
+        raise HollowMarbleError("Its lids do not meet its rim. Cut the openings flat first.")
+    shape = turned_out(BRepBuilderAPI_MakeSolid(shells[0]).Solid())
+
+    class Sewn:
+        """History of a sewing."""
+
+        def IsDeleted(self, _face: Any) -> bool:  # noqa: N802 — as the kernel's builders call it
+            return False
+
+        def Modified(self, face: Any) -> list[Any]:  # noqa: N802
+            return [sewing.Modified(face)]
+
+        def Generated(self, face: Any) -> list[Any]:  # noqa: N802
+            return [sewing.Modified(face)]
+
+    made = [(lid, f"lid-{k + 1}") for k, lid in enumerate(lids)]
+    return written(checked(named_after(shape, origin, named, builder=Sewn(), made_of=made), "Capping"))
+
+
+def _key(shape: Any) -> int:
+    """The same for the same edge, whichever way it runs."""
+    return hash(shape.TShape()) if not hasattr(shape, "__hash__") else hash(shape)
+
+
+def _length(edge: Any) -> float:
+    return float(GCPnts_AbscissaPoint.Length_s(BRepAdaptor_Curve(edge)))
+
+

@@ -1,0 +1,163 @@
+"""Meshes of solids with exact normals and, where they are asked for, exact derivatives."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from OCP.BRep import BRep_Tool
+from OCP.BRepAdaptor import BRepAdaptor_Surface
+from OCP.BRepMesh import BRepMesh_IncrementalMesh
+from OCP.BRepTools import BRepTools
+from OCP.gp import gp_Pnt, gp_Vec
+from OCP.TopAbs import TopAbs_Orientation
+from OCP.TopLoc import TopLoc_Location
+from scipy.spatial import cKDTree
+
+from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.solids.kernel.shapes import Named, edges_of, read
+from hollow_marble.core.solids.solid import Array, Bent, Solid, SolidMesh
+
+ANGLE = 0.25
+"""Radians between neighbouring triangles at most."""
+MOST_TRIANGLES = 2_000_000
+
+
+def mesh(solid: Solid, tolerance: float) -> SolidMesh:
+    """Triangles nowhere further than `tolerance` mm from the surface."""
+    return _mesh(read(solid), tolerance)[0]
+
+
+def bent(solid: Solid, tolerance: float) -> tuple[SolidMesh, Bent]:
+    """A mesh with the surface's derivatives at its points."""
+    found, derivatives = _mesh(read(solid), tolerance, True)
+    assert derivatives is not None
+    length = np.linalg.norm(np.cross(derivatives[:, 0], derivatives[:, 1]), axis=1)
+    scale = np.linalg.norm(derivatives[:, 0], axis=1) * np.linalg.norm(derivatives[:, 1], axis=1)
+    return found, Bent(derivatives, length > 1e-9 * np.maximum(scale, 1e-300))
+
+
+def _mesh(named: Named, tolerance: float, bends: bool = False) -> tuple[SolidMesh, Array | None]:
+    shape = named.shape
+    BRepTools.Clean_s(shape)
+    BRepMesh_IncrementalMesh(shape, tolerance, False, ANGLE, False)
+    points, normals, triangles, starts, owners, derivatives = [], [], [], [0], [], []
+    lines: dict[int, Any] = {}
+    for number, face in enumerate(named.faces):
+        place = TopLoc_Location()
+        found = BRep_Tool.Triangulation_s(face, place)
+        if found is None:
+            raise HollowMarbleError("A face of it cannot be shown: it has no inside of its own. Take its last step out.")
+        matrix = _matrix(place)
+        count = found.NbNodes()
+        flat = np.array([(p.X(), p.Y(), p.Z()) for p in (found.Node(k) for k in range(1, count + 1))])
+        if matrix is not None:
+            flat = flat @ matrix[:3, :3].T + matrix[:3, 3]
+        corners = np.array([found.Triangle(k).Get() for k in range(1, found.NbTriangles() + 1)], np.int64).reshape(-1, 3) - 1
+        over = face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
+        if over:
+            corners = corners[:, ::-1]
+        exact = _derivatives(face, found, count, bends)
+        normals.append(_normals(exact, over, flat, corners))
+        if bends:
+            derivatives.append(exact)
+        base = starts[-1]
+        points.append(flat)
+        triangles.append(corners + base)
+        owners.append(np.full(len(corners), number))
+        starts.append(base + count)
+        if starts[-1] > MOST_TRIANGLES:
+            raise HollowMarbleError("That fine it would have over two million points. Ask for a coarser mesh.")
+        lines[number] = found, place, base
+    every = np.vstack(points)
+    runs, names = _lines(named, lines)
+    return SolidMesh(
+        every,
+        np.vstack(normals),
+        np.vstack(triangles),
+        np.array(starts, np.int64),
+        np.concatenate(owners).astype(np.int64),
+        _joined(every),
+        np.concatenate(runs).astype(np.int64) if runs else np.empty(0, np.int64),
+        np.cumsum([0, *map(len, runs)]).astype(np.int64),
+        names,
+    ), np.vstack(derivatives) if bends else None
+
+
+def _matrix(place: Any) -> Array | None:
+    if place.IsIdentity():
+        return None
+    t = place.Transformation()
+    return np.array([[t.Value(row, column) for column in range(1, 5)] for row in range(1, 4)])
+
+
+def _derivatives(face: Any, found: Any, count: int, bends: bool) -> Array:
+    """(n, 2, 3) derivatives along u and v at the points of a face's triangles; (n, 5, 3) with those along uu, uv, vv."""
+    surface = BRepAdaptor_Surface(face)
+    p, d = gp_Pnt(), [gp_Vec() for _ in range(5 if bends else 2)]
+    result = np.empty((count, len(d), 3))
+    for k in range(count):
+        at = found.UVNode(k + 1)
+        if bends:
+            u, v, uu, uv, vv = d
+            surface.D2(at.X(), at.Y(), p, u, v, uu, vv, uv)
+        else:
+            surface.D1(at.X(), at.Y(), p, *d)
+        result[k] = [(w.X(), w.Y(), w.Z()) for w in d]
+    return result
+
+
+def _normals(exact: Array, over: bool, points: Array, corners: Array) -> Array:
+    """(n, 3) unit normals that look outwards; at a pole, where the surface has none, the mean of the triangles there."""
+    normal = np.cross(exact[:, 0], exact[:, 1])
+    length = np.linalg.norm(normal, axis=1)
+    scale = np.linalg.norm(exact[:, 0], axis=1) * np.linalg.norm(exact[:, 1], axis=1)
+    weak = length < 1e-9 * np.maximum(scale, scale.max() * 1e-9) + 1e-300
+    normal = normal * (-1.0 if over else 1.0)
+    if weak.any():
+        sides = np.cross(points[corners[:, 1]] - points[corners[:, 0]], points[corners[:, 2]] - points[corners[:, 0]])
+        mean = np.zeros_like(points)
+        for k in range(3):
+            np.add.at(mean, corners[:, k], sides)
+        normal[weak] = mean[weak]
+        length = np.linalg.norm(normal, axis=1)
+    return np.asarray(normal / np.maximum(length, 1e-300)[:, None])
+
+
+def _lines(named: Named, faces: dict[int, Any]) -> tuple[list[Array], tuple[str, ...]]:
+    """Points of the mesh along each edge that is drawn, and the edges' names."""
+    runs, names = [], []
+    order = {name: number for number, name in enumerate(named.names)}
+    for edge, name in edges_of(named):
+        first = name.faces[0] or name.faces[1]
+        found, place, base = faces[order[first]]
+        polygon = BRep_Tool.PolygonOnTriangulation_s(edge, found, place)
+        if polygon is None:
+            continue
+        runs.append(np.array([polygon.Node(k) - 1 + base for k in range(1, polygon.NbNodes() + 1)]))
+        names.append(edge_text(name))
+    return runs, tuple(names)
+
+
+def edge_text(name: Any) -> str:
+    """An edge's name as one text: its faces, a middle and a length."""
+    numbers = ",".join(f"{v:.4f}" for v in (*name.middle, name.length))
+    return f"{name.faces[0]}|{name.faces[1]}|{numbers}"
+
+
+def _joined(points: Array) -> Array:
+    """(n,) number of the first point at the place of each."""
+    pairs = cKDTree(points).query_pairs(1e-6, output_type="ndarray")
+    joined = np.arange(len(points))
+    if len(pairs):
+        from scipy.sparse import coo_matrix
+        from scipy.sparse.csgraph import connected_components
+
+        graph = coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(len(points), len(points)))
+        group = connected_components(graph, directed=False)[1]
+        first = np.full(group.max() + 1, len(points))
+        np.minimum.at(first, group, joined)
+        joined = first[group]
+    return joined
+
+

@@ -1,0 +1,102 @@
+"""Curves as the kernel takes them: exact edges, wires and flat faces."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
+from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int
+from OCP.Geom import Geom_BSplineCurve
+from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Elips, gp_Pln, gp_Pnt, gp_Vec
+from OCP.TopoDS import TopoDS
+
+from hollow_marble.core.curves.drawing import NEAR, Chain
+from hollow_marble.core.curves.planes import Plane
+from hollow_marble.core.curves.segments import Array, Conic, Line, Segment
+from hollow_marble.core.errors import HollowMarbleError
+
+
+def pnt(p: Array) -> gp_Pnt:
+    """A point."""
+    return gp_Pnt(float(p[0]), float(p[1]), float(p[2]))
+
+
+def direction(v: Array) -> gp_Dir:
+    """A direction."""
+    return gp_Dir(float(v[0]), float(v[1]), float(v[2]))
+
+
+def vec(v: Array) -> gp_Vec:
+    """A vector."""
+    return gp_Vec(float(v[0]), float(v[1]), float(v[2]))
+
+
+def edge(segment: Segment) -> Any:
+    """A piece in space as an edge: lines and conics stay what they are."""
+    ends = segment.at(np.array([0.0, 1.0]))
+    if isinstance(segment, Line):
+        if np.linalg.norm(ends[1] - ends[0]) < NEAR:
+            raise HollowMarbleError(f"The line {segment.name} has no length. Move one of its ends, or take it out.")
+        return BRepBuilderAPI_MakeEdge(pnt(ends[0]), pnt(ends[1])).Edge()
+    if isinstance(segment, Conic):
+        return _conic(segment)
+    knots, counts = np.unique(segment.knots, return_counts=True)
+    poles = Array1_gp_Pnt(1, len(segment.poles))
+    for k, pole in enumerate(segment.poles):
+        poles.SetValue(k + 1, pnt(pole))
+    at, many = Array1_double(1, len(knots)), Array1_int(1, len(knots))
+    for k, (knot, count) in enumerate(zip(knots, counts)):
+        at.SetValue(k + 1, float(knot))
+        many.SetValue(k + 1, int(count))
+    return BRepBuilderAPI_MakeEdge(Geom_BSplineCurve(poles, at, many, segment.degree)).Edge()
+
+
+def _conic(conic: Conic) -> Any:
+    a, b = conic.radii
+    start, stop = conic.start, conic.start + conic.sweep
+    u, v = conic.u, conic.v
+    if b > a:  # the kernel's ellipses begin at their longer half axis
+        a, b, u, v = b, a, conic.v, -conic.u
+        start, stop = start - np.pi / 2, stop - np.pi / 2
+    normal = np.cross(u, v)
+    frame = gp_Ax2(pnt(conic.centre), direction(normal), direction(u))
+    curve = gp_Circ(frame, a) if conic.is_round else gp_Elips(frame, a, b)
+    low, high = min(start, stop), max(start, stop)
+    if conic.is_whole:
+        made = BRepBuilderAPI_MakeEdge(curve, low, low + 2 * np.pi).Edge()
+    else:
+        made = BRepBuilderAPI_MakeEdge(curve, low, high).Edge()
+    return TopoDS.Edge(made.Reversed()) if conic.sweep < 0 else made
+
+
+def wire(chain: Chain) -> tuple[Any, list[tuple[Any, str]]]:
+    """A chain in space as a wire, and its edges with the names of their pieces."""
+    maker, edges = BRepBuilderAPI_MakeWire(), []
+    for segment in chain.segments:
+        maker.Add(edge(segment))
+        if not maker.IsDone():
+            raise HollowMarbleError(f"The curve breaks off at {segment.name}. Join its ends, and try again.")
+        edges.append((maker.Edge(), segment.name))
+    return maker.Wire(), edges
+
+
+def face(outer: Chain, holes: list[Chain], plane: Plane) -> tuple[Any, list[tuple[Any, str]]]:
+    """A flat region, in its plane's coordinates, as a face that looks along the plane's normal; its edges with names."""
+    surface = gp_Pln(pnt(plane.origin), direction(plane.normal))
+    outline, edges = wire(plane.placed(_round(outer, True)))
+    maker = BRepBuilderAPI_MakeFace(surface, outline, True)
+    for hole in holes:
+        inner, more = wire(plane.placed(_round(hole, False)))
+        maker.Add(inner)
+        edges += more
+    if not maker.IsDone():
+        raise HollowMarbleError("The profile does not enclose a flat region. Close it, and try again.")
+    return maker.Face(), edges
+
+
+def _round(chain: Chain, left: bool) -> Chain:
+    """A closed chain that runs to the left, or to the right."""
+    from hollow_marble.core.curves.chains import area_and_centroid
+
+    return chain if (area_and_centroid(chain)[0] > 0) == left else chain.back()
