@@ -241,7 +241,7 @@ def test_a_still_body_is_measured_and_placed_but_not_shaped(evaluator: FormEvalu
         body.finer(4, np.zeros(1, int))
     assert body.closed
     assert evaluator.size(form).volume == pytest.approx(40**3 / 6)
-    with pytest.raises(HollowMarbleError, match="not shaped"):
+    with pytest.raises(HollowMarbleError, match="no cage"):
         e.Shape(part="s", step=c.ExtrudedFaces(faces=(0,), distance=1)).applied_to(form)
     with pytest.raises(HollowMarbleError, match="still body"):
         evaluator.cage(form.parts[0])

@@ -69,7 +69,7 @@ def test_any_mesh_comes_in_as_a_still_body_of_its_own_size(client: Client, kind:
     told, _ = unpack(client.http.get(client.url(f"forms/{client.ids['form']}/parts/{part['id']}/curvature")).data)
     assert told["estimate"], "of flat triangles"
     shaped = edit(client, kind="shape", part=part["id"], step={"kind": "inset", "faces": [0], "width": 1})
-    assert "not shaped" in shaped.json["detail"]
+    assert "no cage" in shaped.json["detail"]
 
 
 TWO_SHEETS = "v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nv 0 -1 0\nf 1 2 3\nf 1 2 4\nf 1 2 5\n"

@@ -8,6 +8,8 @@ interface MeshMeta {
   closed: boolean;
   /** Everything is here; else only the patches that differ from the mesh the request named. */
   whole: boolean;
+  /** Its edges are told with it: those of a curve, or of a built form. */
+  lined: boolean;
 }
 
 /**
@@ -22,6 +24,8 @@ export interface SkinMesh {
   patchStarts: Int32Array;
   patchFace: Int32Array;
   trianglePatch: Int32Array;
+  /** Point numbers along the edges of a curve or a built form, in pairs; of other bodies none. */
+  lines: Int32Array;
   geometry: BufferGeometry;
   /** What a drag has left in what is drawn: the preview's key, where it is that of all patches that were touched. */
   drawn: { key: string | null; touched: Set<number> } | null;
@@ -49,6 +53,8 @@ export interface PartMesh extends SkinMesh {
   limitOf: Int32Array;
 }
 
+const NO_LINES = new Int32Array();
+
 /** Fetches a mesh; of one whose connectivity is here already only what differs from it, or from what a drag left of it. */
 export async function fetchSkin(address: string, before?: SkinMesh): Promise<SkinMesh> {
   const dragged = before?.drawn?.key ? before.drawn.key : null;
@@ -73,6 +79,7 @@ export async function fetchSkin(address: string, before?: SkinMesh): Promise<Ski
     patchStarts: packed.array("patchStarts", Int32Array),
     patchFace: packed.array("patchFace", Int32Array),
     trianglePatch: packed.array("trianglePatch", Int32Array),
+    lines: meta.lined ? packed.array("edges", Int32Array) : NO_LINES,
   });
 }
 

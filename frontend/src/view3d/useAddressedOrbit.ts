@@ -9,6 +9,7 @@ import { allHere, extentOf, type Shown } from "./useParts";
 export function useAddressedOrbit(stage: Stage, eye: Eye, form: Parameters<typeof allHere>[0], shown: Shown[]): void {
   const [framed, setFramed] = useState(false);
   const told = useRef(false);
+  const turned = useRef(false);
   useArrivals(stage, null, (words) => {
     const numbers = fromWords(words, 7);
     const orbit = numbers && orbitOf(numbers);
@@ -20,11 +21,17 @@ export function useAddressedOrbit(stage: Stage, eye: Eye, form: Parameters<typeo
   useEffect(() => {
     if (framed || told.current || !allHere(form, shown)) return;
     const { target, extent } = extentOf(shown);
-    eye.look(lookFrom("three-quarter", target, extent));
+    const whole = lookFrom("three-quarter", target, extent);
+    // whoever has turned it already, to draw what has come now, goes on looking that way
+    const { azimuth, rise } = turned.current ? eye.now() : whole;
+    eye.look({ ...whole, azimuth, rise });
     setFramed(true);
   }, [framed, form, shown, eye]);
   useEffect(() => {
-    if (!framed) return;
+    if (!framed)
+      return eye.follow(() => {
+        turned.current = true;
+      });
     const keep = (orbit: Orbit) => keepView(stage, null, inWords(numbersOf(orbit)));
     keep(eye.now());
     return eye.follow(keep);

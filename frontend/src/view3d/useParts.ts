@@ -14,7 +14,21 @@ type FormState = Pick<Shapes["FormState"], "body" | "keys">;
 
 /** Meshes of the shown parts; a part is fetched again only when its own mesh has another key, and is shown as it was till then. */
 export function useSkins(project: string, form: string, state: FormState | undefined): Shown[] {
-  return useMeshes(project, form, state, "skin", fetchSkin);
+  return useMeshes(project, form, useWithoutCurves(state), "skin", fetchSkin);
+}
+
+/** A form without its curves, which nobody sees but who builds of them. */
+function useWithoutCurves(state: FormState | undefined): FormState | undefined {
+  return useMemo(() => {
+    const parts = state?.body.parts;
+    if (!state || !parts?.some(isCurve)) return state;
+    return { ...state, body: { ...state.body, parts: parts.filter((part) => !isCurve(part)) } };
+  }, [state]);
+}
+
+/** Whether a part is a curve, for others to be built of. */
+export function isCurve(part: Shapes["Part"]): boolean {
+  return part.steps[0]?.kind === "curve";
 }
 
 /** The same with the cages the parts are shaped by. */

@@ -10,11 +10,19 @@ from typing import Any
 from hollow_marble.application.darkroom import Darkroom
 from hollow_marble.application.editing import Editing
 from hollow_marble.application.workspace import Publish, Workspace, nobody
+from hollow_marble.core.solids.solid import Kernel
 from hollow_marble.jobs.executor import Executor
 from hollow_marble.jobs.local import LocalTransport
 from hollow_marble.jobs.task import SOON, Task, Work
 from hollow_marble.jobs.transport import Transport
 from hollow_marble.store.library import Project
+
+_SOLID_LIMIT = 90.0
+"""Seconds a step of a solid may take."""
+_TOO_MUCH = (
+    "This is more than the kernel can do: it gave up, or took longer than a minute and a half. Often a rounding smaller than the wall, or "
+    "an edge that is only touched, is to blame: change that number a little, or do the rounding after the hollowing."
+)
 
 
 class Application:
@@ -25,6 +33,7 @@ class Application:
         self.editing = Editing(self.workspace)
         self.executor = Executor(transport or LocalTransport(), self._told)
         self.darkroom = Darkroom(self.workspace, self.executor)
+        self.workspace.kernel_of = self._kernel
 
     def open(self, unfinished: bool = True) -> None:
         """Bring workers up, and go on with takes that were left undone."""
@@ -48,6 +57,20 @@ class Application:
         self.executor.open()
         task = Task(uuid.uuid4().hex[:12], project.entry.id, what, "geometry", prepare, fails, limit, SOON)
         return self.executor.submit(task).wait()
+
+    def _kernel(self, owner: str) -> Kernel:
+        """The B-rep kernel in a process of its own, for a project."""
+
+        def asked(name: str, *arguments: Any) -> Any:
+            self.executor.open()
+            work = Work("done", (name, arguments))
+            task = Task(
+                uuid.uuid4().hex[:12], owner, "Working out a solid", "solids", None, _TOO_MUCH, _SOLID_LIMIT, SOON, work,
+                tries=1, quiet=1.0,
+            )  # fmt: skip
+            return self.executor.submit(task).wait()
+
+        return asked
 
     def _told(self, owner: str, task: dict[str, Any]) -> None:
         self.workspace.publish(owner, "task", task)

@@ -141,7 +141,7 @@ def _listed(form: Form, findings: list[tuple[Part, Finding]]) -> list[Listed]:
 
 def exported(application: Application, project: Project, form: Form, kind: str, part: str | None) -> bytes:
     """Bytes of one part, or of all shown parts; a cage file holds one part's cage, the others the skin, glTF with the studio's finishes."""
-    parts = [find(form.parts, part, "part")] if part else [p for p in form.parts if p.visible]
+    parts = [find(form.parts, part, "part")] if part else [p for p in form.parts if p.shown]
     if not parts:
         raise HollowMarbleError("There is nothing to export yet. Begin a part in Form first.")
     evaluator = application.workspace.evaluator(project)

@@ -89,7 +89,9 @@ def bring_in(editing: Editing, project: Project, ident: str, name: str, data: by
         asset = asset_of(cage_to_json(cage), "application/json")
         start = ImportedStart(cage=asset.sha, name=label)
     evaluator = editing.workspace.evaluator(project)
-    loaded = FormEvaluator(lambda sha: asset.data if sha == asset.sha else evaluator.load(sha), evaluator.shelf)
+    loaded = FormEvaluator(
+        lambda sha: asset.data if sha == asset.sha else evaluator.load(sha), evaluator.shelf, evaluator.kernel
+    )
 
     def compose(form: Form) -> Proposal:
         edit = StartPart(part=new_id(8), name=label, start=start)

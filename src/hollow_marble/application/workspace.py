@@ -11,6 +11,7 @@ from cachetools import LRUCache
 
 from hollow_marble.core.locks import CACHE, RankedLock
 from hollow_marble.core.shelf import Shelf
+from hollow_marble.core.solids.solid import Kernel, here
 from hollow_marble.documents.edit import LoadAsset
 from hollow_marble.documents.form.evaluation import SHELF_BYTES, FormEvaluator
 from hollow_marble.documents.sheet.model import Sheet
@@ -38,6 +39,7 @@ class Workspace:
         self.library = Library(data)
         self.publish = publish
         self.shelf = Shelf(SHELF_BYTES)
+        self.kernel_of: Callable[[str], Kernel] = lambda _owner: here
         self.drawn = FolderCache(data / "cache" / "ink", drawing_rules())
         self._lock = RankedLock("workspace", CACHE)
         self._rasters: LRUCache[tuple[Project, str], SheetRaster] = LRUCache(RASTER_BYTES, getsizeof=_pixels_of)
@@ -52,7 +54,7 @@ class Workspace:
 
     def evaluator(self, project: Project) -> FormEvaluator:
         """Works out the forms of a project. Bodies are kept under hashes of content, so that all projects share a shelf."""
-        return FormEvaluator(self.loader(project), self.shelf)
+        return FormEvaluator(self.loader(project), self.shelf, self.kernel_of(project.entry.id))
 
     def raster(self, project: Project, sheet: str) -> SheetRaster:
         """The pixels of a sheet."""

@@ -14,7 +14,7 @@ from hollow_marble.demo.hand import PartHand
 from hollow_marble.documents.edit import Asset, Edit, asset_of
 from hollow_marble.documents.form.edits import StartPart
 from hollow_marble.documents.form.evaluation import FormEvaluator
-from hollow_marble.documents.form.starts import Start
+from hollow_marble.documents.form.model import Start
 from hollow_marble.documents.form.steps import ACROSS_W, FormSymmetry
 from hollow_marble.documents.sheet import painting
 from hollow_marble.documents.sheet.drawing import MEDIA, made_stroke

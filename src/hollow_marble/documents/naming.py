@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from hollow_marble.core.bodies.still_body import MEDIA as MESH
+from hollow_marble.documents.form.built import BROUGHT_MEDIA
 from hollow_marble.documents.sheet.drawing import MEDIA as SAMPLES
 from hollow_marble.documents.sheet.raster.tiles import MEDIA as TILE
 
@@ -16,6 +17,7 @@ HELD_BY = {
     "map": "image/vnd.radiance",
     "cage": "application/json",
     "mesh": MESH,
+    "shape": BROUGHT_MEDIA,
 }
 """Media type by the field that names a payload, by its SHA-256; `tiles` holds names by place."""
 

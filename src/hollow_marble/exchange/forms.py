@@ -49,7 +49,7 @@ def undressed(part: Part, mesh: BodyMesh) -> Sequence[Cover]:
 
 def export(form: Form, evaluator: FormEvaluator, kind: str, part: str | None = None, dress: Dress = undressed) -> bytes:
     """Bytes of one part, or of all shown parts; `obj` and `cage.ply` hold one part's cage, the others the skin."""
-    parts = [find(form.parts, part, "part")] if part else [p for p in form.parts if p.visible]
+    parts = [find(form.parts, part, "part")] if part else [p for p in form.parts if p.shown]
     if not parts:
         raise HollowMarbleError("There is nothing to export yet. Begin a part in Form first.")
     if kind not in WORKED:

@@ -25,7 +25,6 @@ from hollow_marble.jobs.transport import News, Transport
 
 _log = logging.getLogger(__name__)
 
-MOST_TRIES = 2
 _LOOK_EVERY = 0.25
 
 
@@ -175,7 +174,7 @@ class Executor:
             if run is not None:
                 if run.cancelled_at is not None:
                     self._end(run, "cancelled")
-                elif why is not None or run.tries >= MOST_TRIES or time.monotonic() - run.began > run.task.limit:
+                elif why is not None or run.tries >= run.task.tries or time.monotonic() - run.began > run.task.limit:
                     self._end(run, "failed", why or run.task.fails)
                 else:
                     run.tries += int(at_work)
@@ -204,6 +203,9 @@ class Executor:
             run.task.state = "running"
             self._running[trade] = run
         self._said(run.task)
+        if run.task.work is not None:
+            self._prepare(trade, run)  # nothing to work out: whoever prepares other work may be waiting for this
+            return
         with contextlib.suppress(RuntimeError):  # closing
             self._hand.submit(self._prepare, trade, run)
 
@@ -211,6 +213,7 @@ class Executor:
         """Work out what a task's worker is to do, and give it out."""
         problem: str | None = None
         try:
+            run.work = run.work or run.task.work
             if run.work is None:
                 assert run.task.prepare is not None
                 run.work = run.task.prepare()
@@ -238,7 +241,7 @@ class Executor:
         task = run.task
         if self._running.get(task.trade) is run:
             del self._running[task.trade]
-        task.state, task.problem, task.prepare, run.work = state, problem, None, None
+        task.state, task.problem, task.prepare, task.work, run.work = state, problem, None, None, None
         self._speak(self._ended, task)
 
     def _ended(self, task: Task) -> None:
@@ -255,6 +258,8 @@ class Executor:
         self._said(task)
 
     def _said(self, task: Task) -> None:
+        if task.quiet and not task.heard_of:
+            return
         self._tell(task.owner, task.told())
 
     def _speak(self, speech: Callable[..., None], *words: Any) -> None:
@@ -274,6 +279,9 @@ class Executor:
             with self._lock:
                 runs = list(self._running.items())
             for trade, run in runs:
+                if run.began and not run.task.heard_of and time.monotonic() - run.began > run.task.quiet:
+                    run.task.heard_of = True
+                    self._speak(self._said, run.task)
                 if self._must_go(trade, run):
                     self.transport.kill(trade)
 

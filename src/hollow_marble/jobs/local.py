@@ -79,6 +79,11 @@ def geometry_trade() -> Trade:
     return Trade("geometry", ["meshes"])
 
 
+def solids_trade() -> Trade:
+    """The trade that works out solids."""
+    return Trade("solids", ["kernel"])
+
+
 class _Worker:
     """A process that is up or coming up, and what it is about.
 
@@ -121,7 +126,7 @@ class LocalTransport:
     """Workers of this machine."""
 
     def __init__(self, *trades: Trade) -> None:
-        self._trades = {trade.name: trade for trade in trades or (render_trade(), geometry_trade())}
+        self._trades = {trade.name: trade for trade in trades or (render_trade(), geometry_trade(), solids_trade())}
         self._lock = RankedLock("workers", WORKERS)
         self._workers: dict[str, _Worker] = {}
         self._notes = dict.fromkeys(self._trades, WARMING)

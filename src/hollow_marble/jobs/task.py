@@ -45,8 +45,9 @@ class Task:
     """Long work and how far it is.
 
     owner : the project it belongs to; what : its name on the screen
-    trade : which workers do it; prepare : works out what they are to do, when its turn comes
+    trade : which workers do it; prepare : works out what they are to do, when its turn comes; or `work`, where that is known
     limit : seconds after which it has failed; fails : the sentence for that, and for a worker that dies of it
+    tries : how often it is given to a worker that dies of it; quiet : seconds it works before anybody is told of it
     heard : called with what it has to show; ended : called once it has ended. Both are called from a thread of their own.
     """
 
@@ -58,6 +59,9 @@ class Task:
     fails: str
     limit: float = 3600.0
     priority: int = LATER
+    work: Work | None = None
+    tries: int = 2
+    quiet: float = 0.0
     heard: Callable[[Task, Any], None] | None = None
     ended: Callable[[Task], None] | None = None
     state: State = "queued"
@@ -66,6 +70,7 @@ class Task:
     problem: str | None = None
     result: Any = None
     over: threading.Event = field(default_factory=threading.Event)
+    heard_of: bool = False
 
     def wait(self) -> Any:
         """Its result, once it has ended.

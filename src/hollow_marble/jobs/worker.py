@@ -7,6 +7,7 @@ second; a thread listens for stops meanwhile. Anything a library prints goes to 
 from __future__ import annotations
 
 import gc
+import importlib
 import os
 import pickle
 import queue
@@ -15,13 +16,15 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable
 from multiprocessing.connection import Connection
-from typing import Any, Protocol
+from typing import Any, Protocol, cast
 
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.jobs.messages import Beat, Blob, Done, Failed, Give, Need, Progress, Ready, Stop, Stopped
 
 BEAT_EVERY = 1.0
 _KEPT_CONTENT = 2
+MODULES = {"render": "rendering", "geometry": "geometry", "solids": "solids"}
+"""What does the work of a trade."""
 
 
 class StoppedError(Exception):
@@ -49,7 +52,7 @@ Handler = Callable[[Run], Any]
 
 
 class TradeModule(Protocol):
-    """What `rendering` and `geometry` have."""
+    """What the modules of all trades have."""
 
     HANDLERS: dict[str, Handler]
 
@@ -143,11 +146,8 @@ def main() -> None:
     trade, way, number = sys.argv[1:4]
     line = Connection(int(number))
     os.dup2(2, 1)  # whatever libraries print is for the log
-    if trade == "render":
-        from hollow_marble.jobs import rendering as module
-    else:
-        from hollow_marble.jobs import geometry as module  # type: ignore[no-redef]
-    Worker(line).run(module, way)  # type: ignore[arg-type]
+    module = importlib.import_module(f"hollow_marble.jobs.{MODULES[trade]}")
+    Worker(line).run(cast(TradeModule, module), way)
 
 
 if __name__ == "__main__":

@@ -21,6 +21,7 @@ from hollow_marble.core import warm
 from hollow_marble.core.errors import HollowMarbleError, NotFoundError
 from hollow_marble.web import (
     brief_api,
+    built_api,
     documents_api,
     drafting_api,
     form_api,
@@ -108,7 +109,17 @@ def create_app(data: Path, work: bool = True) -> OpenAPI:
     Compress(app)
     handle_errors(app)
     sketch = (sketch_api, views_api, drafting_api, lines_api, tone_api)
-    for module in (projects_api, documents_api, brief_api, *sketch, form_api, surface_api, staging_api, studio_api):
+    for module in (
+        projects_api,
+        documents_api,
+        brief_api,
+        *sketch,
+        form_api,
+        built_api,
+        surface_api,
+        staging_api,
+        studio_api,
+    ):
         if not work:
             module.api.describe()
         app.register_api(module.api)

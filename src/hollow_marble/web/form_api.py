@@ -98,7 +98,8 @@ def mesh(path: shapes.InPart, query: MeshQuery) -> Response:
     began = time.perf_counter()
     workspace = application().workspace
     found, unlike = forms.mesh_since(workspace, project_of(path), path.document, path.part, query.have)
-    meta = {"key": found.key, "connectivity": found.connectivity, "closed": found.closed, "whole": unlike is None}
+    meta = {"key": found.key, "connectivity": found.connectivity, "closed": found.closed, "lined": found.lined}
+    meta["whole"] = unlike is None
     arrays: dict[str, NDArray[Any]]
     if unlike is None:
         arrays = {
@@ -109,7 +110,7 @@ def mesh(path: shapes.InPart, query: MeshQuery) -> Response:
             "patchFace": found.patch_face,
             "trianglePatch": found.triangle_patch,
         }
-        if query.edges:
+        if query.edges or found.lined:
             arrays["edges"] = found.edges
     else:
         rows = rows_of(found.patch_starts, unlike)

@@ -1,5 +1,6 @@
 import { type ReactNode, type RefObject, useMemo } from "react";
 import type { Shapes } from "../../api/client";
+import type { Edit } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import type { Triple } from "../../ui/AxisFields";
 import type { PartMesh } from "../../view3d/partMesh";
@@ -7,6 +8,7 @@ import { extentOf, type Shown as ShownPart } from "../../view3d/useParts";
 import { View3D, type ViewHandle } from "../../view3d/View3D";
 import { tr } from "../../words/words";
 import { BeginOverPinned } from "./Beginnings";
+import type { Pickable } from "./built/SolidEdges";
 import { EnvelopeBox } from "./EnvelopeBox";
 import { overBy } from "./FormFoot";
 import { FormOverlay } from "./FormOverlay";
@@ -21,6 +23,7 @@ import type { FormHands } from "./useHands";
 
 interface CanvasProps {
   project: string;
+  form: string;
   data: Shapes["FormState"] | undefined;
   parts: ShownPart<PartMesh>[];
   meshes: Map<string, PartMesh>;
@@ -39,9 +42,14 @@ interface CanvasProps {
   /** W, D, H in mm the brief asks for, and what the form has. */
   envelope: Triple | null;
   size: Shapes["SizeShape"] | undefined;
+  /** Faces and edges of the part worked on, where it is built. */
+  pickable: Pickable | undefined;
+  edit: Edit;
   begin: (start: StartShape) => unknown;
   beginOver: (over: Shapes["BeginRequest"]) => unknown;
 }
+
+const NO_NAMES: string[] = [];
 
 /** The form, what stands behind it and what lies over it. */
 export function FormCanvas(props: CanvasProps) {
@@ -52,6 +60,7 @@ export function FormCanvas(props: CanvasProps) {
   const references = data?.body.references;
   const { envelope, size } = props;
   const over = !!envelope && !!size && size.parts > 0 && overBy(size, envelope).some((mm) => mm > 0.05);
+  const faceNames = props.pickable?.faces ?? NO_NAMES;
   const middle = useMemo(() => extentOf(parts).target, [parts]);
   const scene = useMemo(
     () => (
@@ -63,6 +72,7 @@ export function FormCanvas(props: CanvasProps) {
           clear={clear}
           kind={tool === "measure" ? "points" : kind}
           items={tool === "measure" ? (measuring === null ? [] : [measuring]) : props.items}
+          faceNames={faceNames}
         />
         {envelope && <EnvelopeBox envelope={envelope} middle={middle} over={over} />}
         {references?.map((reference) => (
@@ -92,6 +102,7 @@ export function FormCanvas(props: CanvasProps) {
       envelope,
       over,
       middle,
+      faceNames,
     ],
   );
   return (
@@ -104,7 +115,16 @@ export function FormCanvas(props: CanvasProps) {
         handle={props.view}
         overlay={(size) => {
           props.canvas.current = size;
-          return <FormOverlay {...props} size={size} measures={data?.body.measures ?? []} refuse={notify} />;
+          return (
+            <FormOverlay
+              {...props}
+              size={size}
+              meshKey={active && data?.keys[active.id]}
+              form={props.form}
+              measures={data?.body.measures ?? []}
+              refuse={notify}
+            />
+          );
         }}
       >
         {scene}

@@ -2,6 +2,12 @@ import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
 import { calm } from "../../ui/calm";
 import type { PartMesh } from "../../view3d/partMesh";
+import { isShaped } from "../../view3d/partMesh";
+import { isCurve } from "../../view3d/useParts";
+import { BuildCard } from "./built/BuildCard";
+import { CurveCard } from "./built/CurveCard";
+import { SolidCard } from "./built/SolidCard";
+import type { Pickable } from "./built/SolidEdges";
 import type { StepValues } from "./dragging";
 import { PartCard, RecipeCard } from "./PartCard";
 import { MeasuresCard, PartsCard } from "./PartsCard";
@@ -28,6 +34,10 @@ interface InspectorProps {
   /** Open findings by part, where they are known. */
   counts: Record<string, number> | null;
   beginOver: (over: Shapes["BeginRequest"]) => unknown;
+  /** Faces and edges of the part worked on, where it is built. */
+  pickable: Pickable | undefined;
+  /** What is to be known of how it was made. */
+  notes: string[];
 }
 
 /** The pick's numbers, then the part and its recipe, the parts, what stands behind. */
@@ -35,7 +45,17 @@ export function FormInspector(props: InspectorProps) {
   const { active, mesh, place: _place, crease: _crease, seatAt: _seatAt, ...rest } = props;
   return (
     <>
-      {mesh && active && <PickCard {...props} active={active} mesh={mesh} />}
+      {active && isCurve(active) ? (
+        <>
+          <CurveCard {...rest} part={active} />
+          <BuildCard {...rest} part={active} />
+        </>
+      ) : (
+        <>
+          {mesh && active && isShaped(mesh) && <PickCard {...props} active={active} mesh={mesh} />}
+          {mesh && active && <SolidCard {...rest} part={active} pickable={props.pickable} />}
+        </>
+      )}
       <WhateverIsPicked {...rest} active={active} />
     </>
   );

@@ -1,9 +1,14 @@
 import type { Shapes } from "../../api/client";
+import type { Edit } from "../../api/queries";
 import { LETTERS } from "../../ui/AxisFields";
 import { type Reading, useReading } from "../../ui/numbers/reading";
 import type { Spot } from "../../ui/pointing";
 import { cameraOf } from "../../view3d/orbit";
 import type { PartMesh } from "../../view3d/partMesh";
+import { isCurve } from "../../view3d/useParts";
+import { CurvePoints } from "./built/CurvePoints";
+import { Drawing } from "./built/Drawing";
+import { type Pickable, SolidEdges } from "./built/SolidEdges";
 import type { Grip, StepValues } from "./dragging";
 import { Handle } from "./Handle";
 import { useHand } from "./hand";
@@ -25,6 +30,12 @@ interface OverlayProps {
   hands: FormHands;
   frozen: { current: string | null };
   refuse: (sentence: string) => void;
+  project: string;
+  form: string;
+  active: Shapes["Part"] | undefined;
+  meshKey: string | undefined;
+  pickable: Pickable | undefined;
+  edit: Edit;
 }
 
 /** What lies over the form and follows eye and hand: dimensions, the handle, what gathers or is drawn. */
@@ -52,9 +63,20 @@ export function FormOverlay(props: OverlayProps) {
           onGrip={(grip, event) => grab(props, grip, event)}
         />
       )}
+      <Built {...props} camera={cameraOf(orbit, size.width, size.height)} />
       <Traces gathering={gathering} lasso={lasso} line={line} />
     </svg>
   );
+}
+
+/** A curve that is being drawn, the curve worked on, or the edges of a built part. */
+function Built(props: OverlayProps & { camera: ReturnType<typeof cameraOf> }) {
+  const tool = useFormStage((state) => state.tool);
+  const { active, camera, size } = props;
+  if (tool === "curve") return <Drawing camera={camera} size={size} />;
+  if (!active) return null;
+  if (isCurve(active)) return <CurvePoints {...props} part={active} />;
+  return props.pickable?.edges.length ? <SolidEdges pickable={props.pickable} camera={camera} size={size} /> : null;
 }
 
 /** Px a hand may move on a grip and still only touch what lies beneath. */

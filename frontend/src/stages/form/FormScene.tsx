@@ -2,9 +2,10 @@ import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import { BufferAttribute, BufferGeometry, DoubleSide } from "three";
 import { Daylight, Plaster } from "../../view3d/Plaster";
-import { faceOf, type PartMesh, shownPositions } from "../../view3d/partMesh";
+import { faceOf, isShaped, type PartMesh, shownPositions } from "../../view3d/partMesh";
 import { place, useGeometry } from "../../view3d/useGeometry";
-import type { Shown as ShownPart } from "../../view3d/useParts";
+import { isCurve, type Shown as ShownPart } from "../../view3d/useParts";
+import { Lines, PickedFaces } from "./built/Shown3D";
 import { useHand } from "./hand";
 import { pickedPoints } from "./picking";
 import type { PickKind, Shown } from "./store";
@@ -18,6 +19,8 @@ interface SceneProps {
   clear: boolean;
   kind: PickKind;
   items: number[];
+  /** Names of the faces of a built part, in its mesh's order. */
+  faceNames: string[];
 }
 
 /** Plaster models, and the active part's cage in ink with the pick in violet. */
@@ -31,6 +34,12 @@ export function FormScene(props: SceneProps) {
           <Plaster key={part.id} mesh={mesh} dim={part.id !== props.active} through={props.clear} />
         ),
       )}
+      {props.parts
+        .filter(({ part, mesh }) => mesh.lines.length > 0 && !(isCurve(part) && part.id === props.active))
+        .map(({ part, mesh }) => (
+          <Lines key={part.id} mesh={mesh} curve={isCurve(part)} dim={part.id !== props.active} />
+        ))}
+      {active && !isShaped(active.mesh) && <PickedFaces mesh={active.mesh} names={props.faceNames} />}
       {active && props.shown !== "skin" && <Cage {...props} mesh={active.mesh} />}
       {active && props.shown === "skin" && <Picked {...props} mesh={active.mesh} points={limitPoints(active.mesh)} />}
     </>

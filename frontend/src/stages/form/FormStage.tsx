@@ -10,10 +10,13 @@ import { lookCommands } from "../../view3d/looks";
 import { cameraOf } from "../../view3d/orbit";
 import type { PartMesh } from "../../view3d/partMesh";
 import { useAddressedOrbit } from "../../view3d/useAddressedOrbit";
-import { useParts } from "../../view3d/useParts";
+import { isCurve, useParts } from "../../view3d/useParts";
 import type { ViewHandle } from "../../view3d/View3D";
 import { tr } from "../../words/words";
 import { Beginnings } from "./Beginnings";
+import { UNPICKED, useCurve } from "./built/curve";
+import { usePickable } from "./built/SolidEdges";
+import { useCurveDrawing } from "./built/useCurveDrawing";
 import { formCommands } from "./commands";
 import { FormCanvas } from "./FormCanvas";
 import { FormFoot } from "./FormFoot";
@@ -30,6 +33,7 @@ import { countsOf, usePicks } from "./usePicks";
 import { lineToolOf, useShaping } from "./useShaping";
 
 const NONE: Shapes["Reference"][] = [];
+const NO_NOTES: string[] = [];
 
 /** Form: sculpt the product. */
 export default function FormStage({ project, documents }: StageProps) {
@@ -47,7 +51,10 @@ export default function FormStage({ project, documents }: StageProps) {
   const lines = useSheetLines(project, data?.body.references ?? NONE);
   const view = useRef<ViewHandle>(null);
   const canvas = useRef({ width: 800, height: 600 });
-  useEffect(() => set({ part: active?.id ?? null }), [active?.id, set]);
+  useEffect(() => {
+    set({ part: active?.id ?? null });
+    useCurve.getState().set(UNPICKED);
+  }, [active?.id, set]);
   useArrivedMesh(mesh, active?.id);
   useAddressedOrbit("Form", formEye, data, parts);
 
@@ -72,9 +79,18 @@ export default function FormStage({ project, documents }: StageProps) {
   const { edit, place, apply, dragging, frozen } = shaping;
   const files = useFormFiles(project, row.id, active?.id);
   const lineTool = lineToolOf(state.tool, state.nexts);
+  const pickable = usePickable(
+    project,
+    row.id,
+    active && !isCurve(active) ? active.id : undefined,
+    active && data?.keys[active.id],
+  );
+  const curves = useCurveDrawing({ project, document: row.id, form: data?.body, lines, edit });
   const hands = useHands({
     mesh,
     dragging,
+    onPlace: state.tool === "curve" ? curves.place : null,
+    onFace: pickable?.faces.length ? (face, adding) => pickFace(pickable.faces[face], adding) : null,
     onLine: lineTool || state.tool === "turned" ? shaping.drawn : null,
     onPoint: state.tool === "measure" ? shaping.measurePoint : null,
     pickMore: picks.pickMore,
@@ -103,6 +119,7 @@ export default function FormStage({ project, documents }: StageProps) {
     ...picks,
     ...shaping,
     ...files,
+    finishCurve: curves.finish,
     state,
     part: !!active,
     held: active && data?.held?.[active.id],
@@ -129,6 +146,9 @@ export default function FormStage({ project, documents }: StageProps) {
             left={
               <FormCanvas
                 project={project}
+                form={row.id}
+                pickable={pickable}
+                edit={edit}
                 data={data}
                 parts={parts}
                 meshes={meshes}
@@ -179,6 +199,8 @@ export default function FormStage({ project, documents }: StageProps) {
               seatAt={seatAt}
               beginOver={shaping.beginOver}
               counts={counts}
+              pickable={pickable}
+              notes={(active && data.notes?.[active.id]) ?? NO_NOTES}
             />
           )
         }
@@ -187,6 +209,16 @@ export default function FormStage({ project, documents }: StageProps) {
       {files.chooser}
     </>
   );
+}
+
+/** A touched face of a built part is picked; Shift picks more. */
+function pickFace(name: string | undefined, adding: boolean): void {
+  if (!name) return;
+  const { faces, set } = useCurve.getState();
+  const others = faces.filter((other) => other !== name);
+  const picked = others.length < faces.length;
+  if (adding) set({ faces: picked ? others : [...faces, name] });
+  else set({ faces: picked && faces.length === 1 ? [] : [name], edges: [] });
 }
 
 /** The model, and beside it what a probe shows of it. */

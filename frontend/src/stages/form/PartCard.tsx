@@ -8,6 +8,7 @@ import { Button, Card, Choice, Row, TextField } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
 import { OneStop } from "../../ui/OneStop";
+import { isCurve } from "../../view3d/useParts";
 import { tr } from "../../words/words";
 import { FIRST, StartFields, type StartShape } from "./starts";
 import { hasNumbers, StepFields } from "./steps";
@@ -21,6 +22,8 @@ interface PartProps {
   /** Names what it looks like. */
   meshKey: string | undefined;
   grams: number | undefined;
+  /** What is to be known of how it was made. */
+  notes: string[];
   edit: Edit;
 }
 
@@ -48,26 +51,18 @@ export function PartCard(props: PartProps) {
   const others = (form.parts ?? []).filter((part) => part.id !== active.id);
   const source = form.parts?.find((part) => part.id === active.link);
   const place = active.steps.at(-1)!;
+  const curve = isCurve(active);
+  const shaped = start.kind in FIRST || start.kind === "imported";
   return (
     <Card title={active.name} aside={active.locked ? tr("locked") : source ? tr`follows ${source.name}` : ""}>
       <TextField label={tr("Name")} value={active.name} onChange={(name) => change({ name })} />
       <TextField label={tr("Group")} value={active.group ?? ""} onChange={(group) => change({ group })} />
-      <label className="flex items-center justify-between gap-3 text-quiet">
-        {tr("Made of")}
-        <select
-          aria-label={tr("Made of")}
-          value={active.material ?? ""}
-          onChange={(event) => event.target.value && change({ material: event.target.value as Material })}
-          className="border border-vein bg-raised text-ink"
-        >
-          {!active.material && <option value="">{tr("not said")}</option>}
-          {MATERIALS.filter((material) => material !== null).map((material) => (
-            <option key={material} value={material}>
-              {tr(material)}
-            </option>
-          ))}
-        </select>
-      </label>
+      {!curve && <MadeOf active={active} onChange={(material) => change({ material })} />}
+      {props.notes.map((note) => (
+        <p key={note} className="border-warn border-l-[3px] pl-2">
+          {read.sentence(note)}
+        </p>
+      ))}
       {props.grams !== undefined && <Row label={tr("Weighs, solid")}>{read.number(props.grams, 1)} g</Row>}
       {start.kind in FIRST && !source && (
         <>
@@ -75,8 +70,8 @@ export function PartCard(props: PartProps) {
           <StartFields made start={start as StartShape} onChange={(fields) => amendStep(props, 0, fields)} />
         </>
       )}
-      {start.kind !== "still" && <SymmetryFields active={active} change={change} />}
-      {start.kind !== "still" && (
+      {shaped && <SymmetryFields active={active} change={change} />}
+      {start.kind !== "still" && !curve && (
         <>
           <NumberField
             label={tr("Smoothness level")}
@@ -92,7 +87,7 @@ export function PartCard(props: PartProps) {
             max={6}
             onChange={(level) => change({ take_level: Math.round(level) })}
           />
-          <Divisions {...props} />
+          {shaped && <Divisions {...props} />}
         </>
       )}
       {place.kind === "stood" && (
@@ -110,7 +105,7 @@ export function PartCard(props: PartProps) {
           <Button onClick={() => edit({ kind: "break_link", part: active.id })}>{tr("Break the link")}</Button>
         )}
       </div>
-      {others.length > 0 && !source && start.kind !== "still" && (
+      {others.length > 0 && !source && shaped && (
         <label className="flex items-center justify-between gap-3 text-quiet">
           {tr("Merge in")}
           <select
@@ -131,6 +126,27 @@ export function PartCard(props: PartProps) {
         </label>
       )}
     </Card>
+  );
+}
+
+function MadeOf({ active, onChange }: { active: Shapes["Part"]; onChange: (material: Material) => unknown }) {
+  return (
+    <label className="flex items-center justify-between gap-3 text-quiet">
+      {tr("Made of")}
+      <select
+        aria-label={tr("Made of")}
+        value={active.material ?? ""}
+        onChange={(event) => event.target.value && onChange(event.target.value as Material)}
+        className="border border-vein bg-raised text-ink"
+      >
+        {!active.material && <option value="">{tr("not said")}</option>}
+        {MATERIALS.filter((material) => material !== null).map((material) => (
+          <option key={material} value={material}>
+            {tr(material)}
+          </option>
+        ))}
+      </select>
+    </label>
   );
 }
 

@@ -2,6 +2,8 @@ import { type Command, withWords } from "../../bench/commands";
 import { capitalised } from "../../ui/words";
 import { tr } from "../../words/words";
 
+import { CurveOptions } from "./built/CurveOptions";
+import { UNPICKED, useCurve } from "./built/curve";
 import { BESIDE_NOTES } from "./FormProbe";
 import { ShownOptions, SnapOptions, StartOptions, StepOptions } from "./options";
 import { FIRST, type StartKind, type StartShape } from "./starts";
@@ -29,6 +31,8 @@ export interface FormDoings {
   download: (format: string) => void;
   pickAll: () => void;
   bringIn: (still: boolean) => void;
+  bringSolids: () => void;
+  finishCurve: (closed: boolean) => void;
   mirror: () => void;
 }
 
@@ -176,7 +180,10 @@ export function formCommands(does: FormDoings): Command[] {
         group: "Pick",
         key: "escape",
         hidden: true,
-        run: () => set({ items: [], tool: "pick", measuring: null }),
+        run: () => {
+          useCurve.getState().set({ ...UNPICKED, placed: [], hover: null });
+          set({ items: [], tool: "pick", measuring: null });
+        },
       },
       ...(Object.keys(HANDLES) as HandleKind[]).map((handle) => ({
         id: handle,
@@ -253,6 +260,29 @@ export function formCommands(does: FormDoings): Command[] {
         likely: does.part ? 1 : 9,
         run: () => set({ tool: state.tool === "begin" ? "pick" : "begin" }),
       },
+      {
+        id: "curve",
+        name: tr("Draw a curve"),
+        group: "Begin",
+        key: "d",
+        active: state.tool === "curve",
+        likely: 6,
+        options: <CurveOptions onFinish={does.finishCurve} />,
+        run: () => {
+          useCurve.getState().set({ placed: [], hover: null });
+          set({ tool: state.tool === "curve" ? "pick" : "curve", items: [] });
+        },
+      },
+      {
+        id: "curve-end",
+        name: tr("End the curve"),
+        group: "Begin",
+        key: "enter",
+        hidden: true,
+        run: () => {
+          if (state.tool === "curve") does.finishCurve(false);
+        },
+      },
       ...STARTS.map((kind) => ({
         id: kind,
         name: capitalised(kind),
@@ -264,6 +294,7 @@ export function formCommands(does: FormDoings): Command[] {
         run: () => set({ tool: kind }),
       })),
       { id: "cage-in", name: tr("Cage from a file"), group: "Begin", run: () => does.bringIn(false) },
+      { id: "solid-in", name: tr("Solids from STEP or IGES"), group: "Begin", run: does.bringSolids },
       { id: "still-in", name: tr("Still body from a file"), group: "Begin", run: () => does.bringIn(true) },
       {
         id: "measure",
@@ -305,6 +336,13 @@ export function formCommands(does: FormDoings): Command[] {
         key: "shift+v",
         note: state.clear ? tr("on") : undefined,
         run: () => set({ clear: !state.clear }),
+      },
+      {
+        id: "out-step",
+        name: tr("Exact faces as STEP"),
+        group: tr("Take along"),
+        cannot: nothing,
+        run: () => does.download("step"),
       },
       ...(["glb", "stl", "ply", "skin.obj", "obj", "cage.ply"] as const).map((format) => ({
         id: `out-${format}`,

@@ -1,4 +1,4 @@
-import { type Matrix4, type PerspectiveCamera, Vector3 } from "three";
+import { type Matrix4, Mesh, MeshBasicMaterial, type PerspectiveCamera, Vector3 } from "three";
 import type { Spot } from "../../ui/pointing";
 import { rayAt } from "../../view3d/orbit";
 import { faceOf, type PartMesh } from "../../view3d/partMesh";
@@ -316,4 +316,12 @@ function hitDistance(
   const v = (way.x * g0 + way.y * g1 + way.z * g2) / det;
   if (v < 0 || u + v > 1) return -1;
   return (f0 * g0 + f1 * g1 + f2 * g2) / det;
+}
+
+/** The face of a body that lies under a spot, by its mesh; null where none does. */
+export function faceUnder(mesh: PartMesh, camera: PerspectiveCamera, spot: Spot): number | null {
+  const body = new Mesh(mesh.geometry, new MeshBasicMaterial());
+  const [hit] = rayAt(camera, spot.x, spot.y, spot.width, spot.height).intersectObject(body, false);
+  if (hit?.faceIndex == null) return null;
+  return mesh.patchFace[mesh.trianglePatch[hit.faceIndex]!]!;
 }

@@ -6,7 +6,10 @@ import { capitalised } from "../../ui/words";
 import { tr } from "../../words/words";
 
 /** A shape a part can begin with; what it is made of stays editable in the part's card. */
-export type StartShape = Exclude<Shapes["StartPart"]["start"], Shapes["ImportedStart"] | Shapes["StillStart"]>;
+export type StartShape = Extract<
+  Shapes["StartPart"]["start"],
+  { kind: "box" | "sphere" | "cylinder" | "tube" | "ring" | "disc" | "grid" | "turned" | "outlined" }
+>;
 export type StartKind = StartShape["kind"];
 
 export const FIRST: { [K in StartKind]: Extract<StartShape, { kind: K }> } = {

@@ -39,6 +39,29 @@ const AXES = [
   ["H", "H"],
 ] as const;
 
+const CAPPED: ChoiceWord = {
+  as: "choice",
+  label: tr("Ends"),
+  options: [
+    ["closed", true],
+    ["open", false],
+  ],
+};
+
+/** How what a step builds meets what was there. */
+const COMBINED: Record<string, Word> = {
+  how: {
+    as: "choice",
+    label: tr("Is"),
+    options: [
+      ["joined", "join"],
+      ["cut away", "cut away"],
+      ["kept in common", "keep common"],
+    ],
+  },
+  blend: { as: "number", label: tr("Seam rounded by"), unit: "mm", min: 0, digits: 2 },
+};
+
 /** What the numbers of each kind of step are called; the same for the next one and for one in a recipe. */
 const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
   extruded: {
@@ -140,6 +163,117 @@ const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
       ],
     },
   },
+  turned_profile: {
+    about: {
+      as: "choice",
+      label: tr("About"),
+      options: [
+        ["its upright", "up"],
+        ["its level", "across"],
+      ],
+    },
+    at: { as: "number", label: tr("Axis off by"), unit: "mm", digits: 2 },
+    angle: { as: "number", label: tr("Turned by"), unit: "°", min: 0.1, max: 360, digits: 1 },
+    capped: CAPPED,
+    ...COMBINED,
+  },
+  extruded_profile: {
+    distance: { as: "number", label: tr("Distance"), unit: "mm", digits: 2 },
+    back: { as: "number", label: tr("And back"), unit: "mm", digits: 2 },
+    taper: { as: "number", label: tr("Taper"), unit: "°", min: -60, max: 60, digits: 1 },
+    ...COMBINED,
+  },
+  swept_profile: {
+    turn: { as: "number", label: tr("Turned by"), unit: "°", min: -360, max: 360, digits: 1 },
+    twist: { as: "number", label: tr("Twist"), unit: "°", min: -3600, max: 3600, digits: 1 },
+    scale: { as: "number", label: tr("Grows to"), unit: "%", min: 1, max: 10000, times: 100 },
+    capped: CAPPED,
+    ...COMBINED,
+  },
+  railed_profile: { capped: CAPPED, ...COMBINED },
+  piped_path: {
+    radius: { as: "number", label: tr("Radius"), unit: "mm", min: 0.01, digits: 2 },
+    capped: CAPPED,
+    ...COMBINED,
+  },
+  lofted_profiles: {
+    straight: {
+      as: "choice",
+      label: tr("Runs"),
+      options: [
+        ["smoothly", false],
+        ["straight", true],
+      ],
+    },
+    begin: { as: "number", label: tr("Square at its beginning"), min: 0, max: 1, digits: 2 },
+    end: { as: "number", label: tr("Square at its end"), min: 0, max: 1, digits: 2 },
+    capped: CAPPED,
+    ...COMBINED,
+  },
+  combined: COMBINED,
+  rounded: {
+    radius: { as: "number", label: tr("Radius"), unit: "mm", min: 0.01, digits: 2 },
+    end: { as: "number", label: tr("Radius at the end"), unit: "mm", min: 0, digits: 2 },
+  },
+  chamfered: { width: { as: "number", label: tr("Width"), unit: "mm", min: 0.01, digits: 2 } },
+  hollowed: { wall: { as: "number", label: tr("Wall"), unit: "mm", min: 0.01, digits: 2 } },
+  moved_out: { distance: { as: "number", label: tr("Out by"), unit: "mm", digits: 2 } },
+  split_solid: {
+    axis: { as: "choice", label: tr("Square to"), options: AXES },
+    at: { as: "number", label: tr("At"), unit: "mm", digits: 2 },
+    gap: { as: "number", label: tr("Gap"), unit: "mm", min: 0, digits: 2 },
+    above: {
+      as: "choice",
+      label: tr("Keeps"),
+      options: [
+        ["above", true],
+        ["below", false],
+      ],
+    },
+  },
+  repeated_along: {
+    count: { as: "number", label: tr("Count"), min: 2, max: 200 },
+    step: { as: "vector", label: tr("Each further by"), unit: "mm" },
+  },
+  repeated_round: {
+    count: { as: "number", label: tr("Count"), min: 2, max: 400 },
+    axis: { as: "choice", label: tr("About"), options: AXES },
+    at: { as: "vector", label: tr("Axis at"), unit: "mm" },
+    angle: { as: "number", label: tr("Over"), unit: "°", min: 0.1, max: 360, digits: 1 },
+  },
+  mirrored_solid: {
+    axis: { as: "choice", label: tr("Across"), options: AXES },
+    at: { as: "number", label: tr("At"), unit: "mm", digits: 2 },
+  },
+  curve_offset: {
+    distance: { as: "number", label: tr("To its left by"), unit: "mm", digits: 2 },
+    sharp: {
+      as: "choice",
+      label: tr("Corners"),
+      options: [
+        ["round", false],
+        ["sharp", true],
+      ],
+    },
+  },
+  curve_mirrored: {
+    along: {
+      as: "choice",
+      label: tr("About"),
+      options: [
+        ["its upright", "up"],
+        ["its level", "across"],
+      ],
+    },
+    both: {
+      as: "choice",
+      label: tr("Leaves"),
+      options: [
+        ["both", true],
+        ["the image", false],
+      ],
+    },
+  },
   stood: {
     move: { as: "vector", label: tr("Stand at"), unit: "mm" },
     turn: { as: "vector", label: tr("Turn about"), unit: "°" },
@@ -207,7 +341,8 @@ export function StepFields(props: {
       {Object.entries(words).map(([key, word]) => {
         if (key === "way" && kind === "extruded" && values.along !== "direction") return null;
         if ((key === "distance" || key === "way") && values.along === "path") return null;
-        if (key === "along" && of !== undefined) return null; // what a step was made with stays
+        if (key === "along" && of !== undefined && kind !== "curve_mirrored") return null; // what a step was made with stays
+        if ((key === "how" || key === "blend") && of === 1) return null; // there is nothing it could meet
         if (word.as === "choice") {
           const [chosen] = word.options.find(([, value]) => value === (values[key] ?? null)) ?? word.options[0]!;
           return (
@@ -251,7 +386,13 @@ export function StepFields(props: {
             max={word.max}
             digits={word.digits}
             step={word.digits ? (word.digits > 1 ? 0.05 : 0.5) : 1}
-            onChange={(next) => change({ [key]: (word.digits ? next : Math.round(next)) / times })}
+            onChange={(next) =>
+              // a second radius of nought is none
+              change({
+                [key]:
+                  kind === "rounded" && key === "end" && !next ? null : (word.digits ? next : Math.round(next)) / times,
+              })
+            }
           />
         );
       })}

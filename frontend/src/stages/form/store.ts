@@ -12,7 +12,7 @@ export type Shown = "both" | "cage" | "skin";
 export type SnapTo = "nothing" | "grid" | "points" | "lines";
 export const BESIDES = ["stripes", "polished", "largest"] as const;
 export type Beside = (typeof BESIDES)[number];
-export type Tool = "pick" | "begin" | StartKind | StepKind | "measure";
+export type Tool = "pick" | "begin" | "curve" | StartKind | StepKind | "measure";
 
 /** Where the handle sits when it does not follow the pick: a place in mm and three directions square to one another. */
 export interface KeptSeat {

@@ -3,28 +3,40 @@ import { sendForm, useWork } from "../../api/queries";
 import { useFileChooser } from "../../ui/useFileChooser";
 import { tr } from "../../words/words";
 
-/** Cages and still bodies from files, and the form as a file. */
+/** Cages, still bodies and solids from files, and the form as a file. */
 export function useFormFiles(project: string, document: string, active: string | undefined) {
   const work = useWork(document);
   const still = useRef(false);
   const address = `/api/projects/${project}/forms/${document}`;
-  const bringIn = (file: File) =>
+  const send = (file: File, to: string, fields: Record<string, string>) =>
     work(() => {
       const form = new FormData();
       form.append("file", file);
-      form.append("still", String(still.current));
-      return sendForm(document, `${address}/import`, form);
+      for (const [name, value] of Object.entries(fields)) form.append(name, value);
+      return sendForm(document, `${address}/${to}`, form);
     });
-  const chooser = useFileChooser(tr("Cage file"), ".obj,.ply,.stl,.glb", bringIn);
+  const cages = useFileChooser(tr("Cage file"), ".obj,.ply,.stl,.glb", (file) =>
+    send(file, "import", { still: String(still.current) }),
+  );
+  const solids = useFileChooser(tr("STEP or IGES file"), ".step,.stp,.iges,.igs", (file) =>
+    send(file, "solids", { heal: "true" }),
+  );
   return {
     bringIn: (asStill: boolean) => {
       still.current = asStill;
-      chooser.open();
+      cages.open();
     },
+    bringSolids: solids.open,
     download: (format: string) => {
+      if (format === "step") return location.assign(`${address}/step`);
       const one = (format === "obj" || format === "cage.ply") && active ? `&part=${active}` : "";
       location.assign(`${address}/export?format=${format}${one}`);
     },
-    chooser: chooser.field,
+    chooser: (
+      <>
+        {cages.field}
+        {solids.field}
+      </>
+    ),
   };
 }

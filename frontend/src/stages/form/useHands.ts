@@ -3,8 +3,9 @@ import type { Spot } from "../../ui/pointing";
 import { cameraOf } from "../../view3d/orbit";
 import { isShaped, type PartMesh } from "../../view3d/partMesh";
 import type { Hands } from "../../view3d/View3D";
+import { useCurve } from "./built/curve";
 import { useHand } from "./hand";
-import { Picker, pickedPoints } from "./picking";
+import { faceUnder, Picker, pickedPoints } from "./picking";
 import { seatNow } from "./seat";
 import { type PickHow, useFormStage } from "./store";
 import type { Drag, Dragging } from "./useDrag";
@@ -21,6 +22,10 @@ interface Handled {
   onLine: ((spots: Spot[]) => void) | null;
   /** A tool that takes single points; null where none does. */
   onPoint: ((point: number) => void) | null;
+  /** A tool that puts down places takes them, and hears where the pointer is; null where none does. */
+  onPlace: ((spot: Spot, down: boolean) => void) | null;
+  /** Faces of a body without a cage are picked; null where there are none. */
+  onFace: ((face: number, adding: boolean) => void) | null;
   pickMore: (how: PickHow, from: number[]) => void;
   frozen: RefObject<string | null>;
   refuse: (sentence: string) => void;
@@ -51,7 +56,11 @@ export class FormHands implements Hands {
   constructor(private readonly now: () => Handled) {}
 
   onDown = (spot: Spot, event: PointerEvent): boolean => {
-    const { mesh, onLine, onPoint } = this.now();
+    const { mesh, onLine, onPoint, onPlace } = this.now();
+    if (onPlace) {
+      onPlace(spot, true);
+      return true;
+    }
     if (onLine) {
       useHand.setState({ line: [spot] });
       return true;
@@ -100,10 +109,22 @@ export class FormHands implements Hands {
     else if (!grab.moved) this.choose(grab.item, grab.adding, grab.at);
   };
 
-  onClick = (): void => useFormStage.getState().set({ items: [] });
+  onClick = (spot: Spot, event: PointerEvent): void => {
+    const { mesh, onFace } = this.now();
+    useFormStage.getState().set({ items: [] });
+    useCurve.getState().set({ points: [], pieces: [] });
+    if (!onFace || !mesh) return;
+    const face = faceUnder(mesh, cameraOf(useHand.getState().orbit, spot.width, spot.height), spot);
+    if (face !== null) onFace(face, event.shiftKey);
+    else if (!event.shiftKey) useCurve.getState().set({ edges: [], faces: [] });
+  };
 
   onHover = (spot: Spot): void => {
-    const { mesh, onLine, onPoint } = this.now();
+    const { mesh, onLine, onPoint, onPlace } = this.now();
+    if (onPlace) {
+      onPlace(spot, false);
+      return;
+    }
     if (!mesh || !isShaped(mesh)) return;
     const kind = onPoint ? "points" : useFormStage.getState().kind;
     const hovered = onLine ? null : this.picker(mesh, spot).at(kind, spot);

@@ -103,6 +103,18 @@ export const FORM_WORDS: ToolWords = {
     does: tr("Bring in a finished mesh to build beside: STL, PLY, OBJ, glTF."),
     means: tr("import open load file stl scan reference"),
   },
+  curve: {
+    does: tr("Draw a line, arc, circle or spline on a plane, to build forms of."),
+    means: tr("sketch profile path spline arc circle ellipse rectangle bezier"),
+  },
+  "solid-in": {
+    does: tr("Bring in solids made elsewhere, gaps sewn, as parts with faces and edges to pick."),
+    means: tr("import step stp iges cad b-rep engineering"),
+  },
+  "out-step": {
+    does: tr("Every shown part with exact faces, for engineering, and a note of how close it is."),
+    means: tr("export step ap242 cad b-rep engineering"),
+  },
   measure: { does: tr("Touch two points; the dimension stays true."), means: tr("dimension distance length ruler") },
   shown: { does: tr("Show the cage, the skin, or both."), means: tr("display view wireframe smooth visibility") },
   clear: { does: tr("Let what is behind the skin show through."), means: tr("transparent x-ray glass see through") },

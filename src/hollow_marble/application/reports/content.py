@@ -117,7 +117,7 @@ def compose(application: Application, project: Project, ident: str, made: str, p
     """
     form = form_of(project, ident)
     workspace = application.workspace
-    if not any(part.visible for part in form.parts):
+    if not any(part.shown for part in form.parts):
         raise HollowMarbleError("There is no form to report on. Begin one in Form, or show a part.")
     found = checked(application, project, form)
     size = workspace.evaluator(project).size(form)

@@ -6,6 +6,7 @@ from abc import ABC, abstractmethod
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
+from typing import ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +16,7 @@ from hollow_marble.core.cage.measure import Size, measure
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.weld import welded_mesh
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.solids.solid import Kernel, Solid
 from hollow_marble.core.surface.curvature import Bends
 from hollow_marble.core.surface.mending import Did
 from hollow_marble.core.surface.probed import Probed
@@ -36,6 +38,7 @@ class BodyMesh:
     edges : (E, 2) int32 point numbers, the lines to draw along edges of the body
     joined : (N,) int64, number of the point of the surface behind each mesh point, from connectivity alone
     closed : whether it has an inside
+    lined : whether its edges are what one sees and picks it by: those of a curve, or of a built form
     """
 
     key: str
@@ -50,6 +53,7 @@ class BodyMesh:
     edges: NDArray[np.int32]
     joined: Callable[[], NDArray[np.int64]]
     closed: bool
+    lined: bool = False
 
     @cached_property
     def size(self) -> Size:
@@ -103,6 +107,24 @@ class Body(ABC):
     key: str
     closed: bool
 
+    because: ClassVar[str] = "It is a still body: it can be placed as a whole, not shaped."
+    """Why it has no cage to be shaped by, where it has none."""
+
+    @property
+    def told(self) -> tuple[str, ...]:
+        """What a designer ought to know of how it was made."""
+        return ()
+
+    def exact(self, kernel: Kernel) -> Solid:
+        """It as a solid of the B-rep kernel.
+
+        Raises
+        ------
+        HollowMarbleError
+            where it cannot be one.
+        """
+        raise HollowMarbleError("It is a mesh of flat triangles, so it has no exact faces to build on.")
+
     @abstractmethod
     def mesh(self, tolerance: float | None = None) -> BodyMesh:
         """Its mesh, nowhere further than `tolerance` mm from the surface as far as that can be told; as fine as the body is
@@ -129,7 +151,7 @@ class Body(ABC):
         HollowMarbleError
             where the body has no cage.
         """
-        raise HollowMarbleError("It is a still body: it can be placed as a whole, not shaped.")
+        raise HollowMarbleError(self.because)
 
     def mended(self, key: str, within: float, fill: float) -> tuple[Body, Did]:
         """The body after its mesh was mended, and what that did; see `core.surface.mending`.
@@ -146,11 +168,11 @@ class Body(ABC):
 
         Nothing that is kept is written to.
         """
-        raise HollowMarbleError("It is a still body: it can be placed as a whole, not shaped.")
+        raise HollowMarbleError(self.because)
 
     def preview_bends(self, cage: Cage, patches: NDArray[np.integer]) -> Bends:
         """Curvature at the points of some patches, in their order, with its cage's points as in a preview."""
-        raise HollowMarbleError("It is a still body: it can be placed as a whole, not shaped.")
+        raise HollowMarbleError(self.because)
 
     def anchors(self) -> NDArray[np.int32]:
         """(P,) number of the mesh point that lies over each point of its cage, -1 where none does."""

@@ -26,6 +26,8 @@ from hollow_marble.core.cage.skin import (
 from hollow_marble.core.cage.weld import weld
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.shelf import Shelf
+from hollow_marble.core.solids.patches import patches_of
+from hollow_marble.core.solids.solid import Kernel, Solid
 from hollow_marble.core.surface.curvature import Bends, averaged, bends_of
 from hollow_marble.core.surface.probed import Probed, normals_of
 
@@ -51,6 +53,15 @@ class CageBody(Body):
     @property
     def control(self) -> Cage:
         return self.cage
+
+    def exact(self, kernel: Kernel) -> Solid:
+        return self.shelf.get("exact", self.key, lambda: self._exact(kernel))
+
+    def _exact(self, kernel: Kernel) -> Solid:
+        patches = patches_of(self.cage)
+        names = tuple(f"skin.{min(int(self.face_keys[face]) for face in faces):x}" for faces in patches.cage_faces)
+        solid: Solid = kernel("sculpted", patches, names)
+        return solid
 
     def mesh(self, tolerance: float | None = None) -> BodyMesh:
         level = self.level if tolerance is None else self._level_within(tolerance)

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import itertools
+
 import numpy as np
 from scipy.optimize import brentq, fsolve
 
-from hollow_marble.core.curves.drawing import NEAR, Chain, Piece, _arc
+from hollow_marble.core.curves.drawing import NEAR, Chain, Piece, arc_of
 from hollow_marble.core.curves.segments import Array, Conic, Line, Segment, Spline, curvature, flattened, length
 from hollow_marble.core.curves.splines import fitted
 from hollow_marble.core.errors import HollowMarbleError
@@ -94,9 +96,7 @@ def regions(chains: list[Chain], what: str) -> list[tuple[Chain, list[Chain]]]:
         if not chain.closed:
             raise HollowMarbleError(f"{what} is open. Close it: draw on to where it began, or join its ends.")
         check_simple(chain, what)
-    depth = [
-        sum(contains(other, outline(chain)[0]) for other in chains if other is not chain) for chain in chains
-    ]
+    depth = [sum(contains(other, outline(chain)[0]) for other in chains if other is not chain) for chain in chains]
     found: list[tuple[Chain, list[Chain]]] = []
     for chain, deep in zip(chains, depth):
         if deep % 2 == 0:
@@ -114,12 +114,11 @@ def cut_at_axis(chain: Chain) -> list[Chain]:
         t = np.linspace(0, 1, 65)
         x = segment.at(t)[:, 0]
         x = np.where(np.abs(x) < NEAR, 0.0, x)
-        cuts = [0.0]
-        for k in np.flatnonzero(np.sign(x[:-1]) * np.sign(x[1:]) < 0):
-            cuts.append(float(brentq(lambda s: segment.at(np.array([s]))[0, 0], t[k], t[k + 1], xtol=1e-15)))  # noqa: B023
+        crossed = np.flatnonzero(np.sign(x[:-1]) * np.sign(x[1:]) < 0)
+        cuts = [0.0, *(_through_axis(segment, t[k], t[k + 1]) for k in crossed)]
         cuts += [float(s) for s, value in zip(t[1:-1], x[1:-1]) if value == 0 and not (np.abs(x) == 0).all()]
         cuts = [*sorted(set(cuts)), 1.0]
-        pieces += [segment.part(a, b) if (a, b) != (0, 1) else segment for a, b in zip(cuts[:-1], cuts[1:])]
+        pieces += [segment.part(a, b) if (a, b) != (0, 1) else segment for a, b in itertools.pairwise(cuts)]
     sides = []
     for piece in pieces:
         x = piece.at(np.linspace(0, 1, 9))[:, 0]
@@ -145,6 +144,11 @@ def cut_at_axis(chain: Chain) -> list[Chain]:
         else:
             found.append(Chain(tuple(run), chain.closed and not found))
     return found
+
+
+def _through_axis(segment: Segment, low: float, high: float) -> float:
+    """The parameter between two others at which a piece passes x = 0."""
+    return float(brentq(lambda s: segment.at(np.array([s]))[0, 0], low, high, xtol=1e-15))
 
 
 def half_of(chains: list[Chain]) -> tuple[list[Chain], bool]:
@@ -189,7 +193,7 @@ def offset(chain: Chain, distance: float, sharp: bool = False, tolerance: float 
         outside = met_there and (before[0] * onward[1] - before[1] * onward[0]) * distance < 0
         if outside and not sharp:
             piece = Piece(f"turn-{kept[index].name}", "arc", (0, 1, 2), left=distance < 0)
-            joins[index] = [_arc(piece, a, b, corner)]
+            joins[index] = [arc_of(piece, a, b, corner)]
             continue
         met = _met(moved[index], moved[after], outside)
         if met is None:
@@ -204,7 +208,13 @@ def offset(chain: Chain, distance: float, sharp: bool = False, tolerance: float 
             )
         whole = (begins[index], stops[index]) == (0, 1)
         straight = isinstance(segment, Line)
-        result.append(segment if whole else segment.part(begins[index], stops[index]) if straight or stops[index] <= 1 else segment)
+        result.append(
+            segment
+            if whole
+            else segment.part(begins[index], stops[index])
+            if straight or stops[index] <= 1
+            else segment
+        )
         result += joins.get(index, [])
     found = Chain(tuple(result), chain.closed)
     check_simple(found, f"The offset by {abs(distance):g} mm")

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.optimize import fsolve
 
 from hollow_marble.core.curves import splines
@@ -83,7 +84,7 @@ class Drawing:
         if points.shape[1] != 2:
             raise HollowMarbleError("Arcs, circles and ellipses lie in a plane. Draw this one on a plane.")
         if piece.kind == "arc":
-            return _arc(piece, *points)
+            return arc_of(piece, *points)
         if piece.value <= 0:
             raise HollowMarbleError(f"A radius of {piece.value:g} mm leaves nothing. Give it a larger one.")
         if piece.kind == "circle":
@@ -108,7 +109,10 @@ class Drawing:
         for index, piece in enumerate(self.pieces):
             if piece.ends is not None:
                 a, b = (int(number[end]) for end in piece.ends)
-                if np.linalg.norm(segments[index].at(np.array([0.0, 1.0]))[1] - self.points[piece.ends[0]]) < NEAR and a == b:
+                if (
+                    np.linalg.norm(segments[index].at(np.array([0.0, 1.0]))[1] - self.points[piece.ends[0]]) < NEAR
+                    and a == b
+                ):
                     raise HollowMarbleError(f"A {piece.kind} begins and ends at the same point. Move one of its ends.")
                 for end in {a, b}:
                     meeting.setdefault(end, []).append(index)
@@ -133,7 +137,12 @@ class Drawing:
         return chains
 
     def _walked(
-        self, begin: int, meeting: dict[int, list[int]], number: Array, segments: list[Segment], left: set[int]
+        self,
+        begin: int,
+        meeting: dict[int, list[int]],
+        number: NDArray[np.int64],
+        segments: list[Segment],
+        left: set[int],
     ) -> tuple[list[int], Chain] | None:
         """From a point on, as far as pieces are left: the corners passed (the last one last) and the chain."""
         at, found, corners = begin, [], []
@@ -150,7 +159,7 @@ class Drawing:
             corners.append(at)
         return (corners, Chain(tuple(found), at == begin)) if found else None
 
-    def _joined(self) -> Array:
+    def _joined(self) -> NDArray[np.int64]:
         """(n,) the first point that lies where each point lies."""
         number = np.arange(len(self.points))
         for k in range(1, len(self.points)):
@@ -166,7 +175,8 @@ class Drawing:
         return replace(self, points=points, pieces=pieces)
 
 
-def _arc(piece: Piece, a: Array, b: Array, centre: Array) -> Conic:
+def arc_of(piece: Piece, a: Array, b: Array, centre: Array) -> Conic:
+    """The arc from `a` to `b` about a centre, (2,) each; its radius is the mean of both distances."""
     radius = float(np.linalg.norm(a - centre) + np.linalg.norm(b - centre)) / 2
     if radius < NEAR:
         raise HollowMarbleError("An arc's centre lies on its end. Move it away.")
@@ -222,7 +232,9 @@ def _corner(one: Segment, other: Segment, radius: float) -> tuple[float, float, 
 
     def beside(segment: Segment, t: float) -> Array:
         way = segment.along(np.array([t]))[0]
-        return segment.at(np.array([t]))[0] + side * radius * np.array([-way[1], way[0]]) / np.linalg.norm(way)
+        return np.asarray(
+            segment.at(np.array([t]))[0] + side * radius * np.array([-way[1], way[0]]) / np.linalg.norm(way)
+        )
 
     half = np.arccos(np.clip(before @ after / (np.linalg.norm(before) * np.linalg.norm(after)), -1, 1)) / 2
     back = radius * np.tan(half)
@@ -236,7 +248,7 @@ def _corner(one: Segment, other: Segment, radius: float) -> tuple[float, float, 
     centre = beside(one, s)
     a, b = one.at(np.array([s]))[0], other.at(np.array([t]))[0]
     piece = Piece(f"round-{one.name}-{other.name}", "arc", (0, 1, 2), left=side > 0)
-    return s, t, _arc(piece, a, b, centre)
+    return s, t, arc_of(piece, a, b, centre)
 
 
 def _near(segment: Segment, t: float) -> float:

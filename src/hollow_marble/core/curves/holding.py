@@ -104,6 +104,7 @@ def _against(drawing: Drawing, holds: tuple[Hold, ...]) -> str:
             guilty.append(hold)
     if not guilty:
         return "The dimensions and relations contradict one another. Take back the last ones, and try again."
+    guilty.sort(key=lambda hold: hold.kind not in MEASURED)
     names = "; ".join(said(hold) for hold in guilty[:4])
     return f"These cannot all be kept at once: {names}. Change or take away one of them."
 
@@ -274,7 +275,9 @@ class _System:
     def _equal(self, hold: Hold) -> Callable[[Batch, Batch], Batch]:
         one, other = (self._piece(hold, place) for place in range(2))
         if (one.kind == "line") != (other.kind == "line"):
-            raise HollowMarbleError("Two lines can be equal, or two radii; not a line and a radius. Pick two of a kind.")
+            raise HollowMarbleError(
+                "Two lines can be equal, or two radii; not a line and a radius. Pick two of a kind."
+            )
         if one.kind == "line":
             first, second = self._way(one), self._way(other)
             return lambda p, _v: _long(first(p)) - _long(second(p))

@@ -77,7 +77,7 @@ def on_normal(origin: Array, normal: Array) -> Plane:
     n = normal / length
     level = np.array([-n[1], n[0], 0.0])
     if np.linalg.norm(level) < 1e-6:
-        across = np.array([1.0, 0, 0]) * np.sign(n[2])
+        across = np.array([1.0 if n[2] > 0 else -1.0, 0, 0])
     else:
         across = level / np.linalg.norm(level)
     return Plane(np.asarray(origin, float), across, np.cross(n, across))
@@ -93,8 +93,10 @@ def through_points(a: Array, b: Array, c: Array) -> Plane:
     """
     way, other = b - a, c - a
     normal = np.cross(way, other)
-    if np.linalg.norm(normal) < 1e-9 * max(np.linalg.norm(way) * np.linalg.norm(other), 1e-9):
-        raise HollowMarbleError("The three points lie on one line, so many planes pass through them. Choose another third point.")
+    if np.linalg.norm(normal) < 1e-9 * max(float(np.linalg.norm(way) * np.linalg.norm(other)), 1e-9):
+        raise HollowMarbleError(
+            "The three points lie on one line, so many planes pass through them. Choose another third point."
+        )
     across = way / np.linalg.norm(way)
     n = normal / np.linalg.norm(normal)
     return Plane(np.asarray(a, float), across, np.cross(n, across))
@@ -135,5 +137,7 @@ class Drawn:
             where it is a curve in space.
         """
         if self.plane is None:
-            raise HollowMarbleError(f"{self.name} is a curve in space, and {what} needs a flat profile. Draw one on a plane.")
+            raise HollowMarbleError(
+                f"{self.name} is a curve in space, and {what} needs a flat profile. Draw one on a plane."
+            )
         return self.plane

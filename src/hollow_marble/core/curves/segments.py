@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -150,6 +151,7 @@ class Spline:
     def part(self, begin: float, end: float) -> Spline:
         """The piece between two of its parameters: knots put in till it can be cut off (Boehm 1980)."""
         spline = self._spline()
+        begin, end = (0.0 if begin < 1e-9 else begin), (1.0 if end > 1 - 1e-9 else end)
         for at in (begin, end):
             if 0 < at < 1:
                 there = int(np.isclose(spline.t, at, rtol=0, atol=1e-12).sum())
@@ -188,7 +190,7 @@ def length(segment: Segment) -> float:
     if isinstance(segment, Conic) and segment.is_round:
         return abs(segment.sweep) * segment.radii[0]
     breaks = np.unique(segment.knots) if isinstance(segment, Spline) else np.linspace(0, 1, 9)
-    fine = np.concatenate([np.linspace(a, b, 5)[:-1] for a, b in zip(breaks[:-1], breaks[1:])] + [[1.0]])
+    fine = np.concatenate([np.linspace(a, b, 5)[:-1] for a, b in itertools.pairwise(breaks)] + [[1.0]])
     nodes, weights = np.polynomial.legendre.leggauss(12)
     half = np.diff(fine) / 2
     at = fine[:-1, None] + half[:, None] * (1 + nodes)
@@ -202,10 +204,9 @@ def flattened(segment: Segment, tolerance: float) -> Array:
         return np.array([segment.a, segment.b])
     breaks = np.unique(segment.knots) if isinstance(segment, Spline) else np.linspace(0, 1, 5)
     counts = []
-    for a, b in zip(breaks[:-1], breaks[1:]):
+    for a, b in itertools.pairwise(breaks):
         # a chord of a curve is off by at most h² max |r″| / 8 (de Boor 1978)
         bend = float(np.linalg.norm(segment.bent(np.linspace(a, b, 5)), axis=1).max())
         counts.append(min(2000, max(1, int(np.ceil((b - a) * np.sqrt(bend / (8 * tolerance)))))))
     t = np.concatenate([np.linspace(a, b, n + 1)[:-1] for a, b, n in zip(breaks[:-1], breaks[1:], counts)] + [[1.0]])
     return segment.at(t)
-

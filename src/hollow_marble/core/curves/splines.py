@@ -9,7 +9,9 @@ from hollow_marble.core.curves.segments import Array, Spline
 from hollow_marble.core.errors import HollowMarbleError
 
 
-def through(name: str, points: Array, closed: bool = False, ends: tuple[Array | None, Array | None] = (None, None)) -> Spline:
+def through(
+    name: str, points: Array, closed: bool = False, ends: tuple[Array | None, Array | None] = (None, None)
+) -> Spline:
     """The cubic spline through points (n, d), parameterised by chord length; closed ones are smooth all round.
 
     `ends` are directions (d,) it leaves and arrives in; where one is left out the curvature is nought there.

@@ -18,16 +18,13 @@ class Solid:
 
     shape : the kernel's own bytes, for keeping and for handing back
     names : of its faces, in the shape's order; the same for the same face as long as its recipe makes it
-    volume : 0 where it is open; area, low and high (3,) : of all of it; closed : whether it has an inside
+    volume : 0 where it is open; closed : whether it has an inside
     told : sentences about how it was made that a designer ought to know
     """
 
     shape: bytes
     names: tuple[str, ...]
     volume: float
-    area: float
-    low: Array
-    high: Array
     closed: bool
     told: tuple[str, ...] = ()
 
@@ -78,4 +75,5 @@ def here(name: str, *arguments: Any) -> Any:
     """The kernel in this process, loaded when it is first asked for: for the command line and for tests."""
     from hollow_marble.core.solids.kernel import DOES
 
-    return DOES[name](*arguments)
+    does: Callable[..., Any] = DOES[name]
+    return does(*arguments)

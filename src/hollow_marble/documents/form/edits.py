@@ -9,6 +9,7 @@ from pydantic import Field, model_validator
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.materials import Material
 from hollow_marble.documents.edit import Frozen, find, given, put, replaced, without
+from hollow_marble.documents.form.built import Combined, SplitSolid
 from hollow_marble.documents.form.changes import StoodPart
 from hollow_marble.documents.form.checking import AcceptFinding, ForgetLine, KeepLine, ReopenFinding, SetChecking
 from hollow_marble.documents.form.evaluation import FormEvaluator
@@ -20,10 +21,11 @@ from hollow_marble.documents.form.model import (
     NamedPick,
     Part,
     Seat,
+    Start,
     Step,
 )
 from hollow_marble.documents.form.pinning import ChangeReference, PinReference, UnpinReference
-from hollow_marble.documents.form.starts import Start
+from hollow_marble.documents.form.recipe import FromPart, without_step
 from hollow_marble.documents.form.steps import FormSymmetry, symmetry_of_old
 
 Name = Annotated[str, Field(min_length=1, max_length=60)]
@@ -49,6 +51,24 @@ class StartPart(Frozen):
     def applied_to(self, form: Form) -> Form:
         part = Part(id=self.part, name=self.name, symmetry=self.symmetry, steps=(self.start,))
         return _added(form, part)
+
+
+class StartParts(Frozen):
+    """Begin several parts at once, as those of a file."""
+
+    kind: Literal["start_parts"] = "start_parts"
+    parts: Annotated[tuple[StartPart, ...], Field(min_length=1, max_length=2000)]
+    file: Name
+
+    def sentence(self) -> str:
+        return (
+            f"Brought in {len(self.parts)} solids of {self.file}" if len(self.parts) > 1 else f"Brought in {self.file}"
+        )
+
+    def applied_to(self, form: Form) -> Form:
+        for one in self.parts:
+            form = one.applied_to(form)
+        return form
 
 
 class AddPart(Frozen):
@@ -78,7 +98,7 @@ class Shape(Frozen):
         part = find(form.parts, self.part, "part")
         _check_free(form, part)
         if not part.shaped and self.step.gives_shape:
-            raise HollowMarbleError(f"{part.name} is a still body: it can be placed as a whole, not shaped.")
+            raise HollowMarbleError(f"{part.name} is {part.steps[0].what}: it has no cage that this could shape.")
         return _with(form, part.with_step(self.step))
 
 
@@ -125,6 +145,7 @@ class DropStep(Frozen):
         if self.index >= len(part.steps):
             raise HollowMarbleError("That step is no longer in the recipe. Look at the recipe again.")
         later = part.steps[self.index + 1 :] if self.following is None else self.following
+        later = tuple(without_step(step, self.index) for step in later)
         return _with(form, part.model_copy(update={"steps": (*part.steps[: self.index], *later)}))
 
 
@@ -243,9 +264,51 @@ class MergeParts(Frozen):
         for one in (part, other):
             _check_free(form, one)
             if not one.shaped:
-                raise HollowMarbleError(f"{one.name} is a still body, so it has no cage to merge.")
+                raise HollowMarbleError(f"{one.name} is {one.steps[0].what}, so it has no cage to merge.")
         step = MergedCage(name=other.name, steps=other.steps)
         return _with(_gone(form, other), part.with_step(step))
+
+
+class CombineParts(Frozen):
+    """Join another part to a part, cut it away, or keep what both have; the other is hidden, for it is in it by now."""
+
+    kind: Literal["combine_parts"] = "combine_parts"
+    part: str
+    other: str
+    step: Combined
+
+    def sentence(self) -> str:
+        return self.step.sentence()
+
+    def applied_to(self, form: Form) -> Form:
+        part, other = find(form.parts, self.part, "part"), find(form.parts, self.other, "part")
+        if part.id == other.id:
+            raise HollowMarbleError("A part cannot be combined with itself. Choose another.")
+        _check_free(form, part)
+        step = self.step.model_copy(update={"inputs": {"other": FromPart(part=other.id)}, "name": other.name})
+        hidden = replaced(form.parts, other.model_copy(update={"visible": False}))
+        return _with(form.model_copy(update={"parts": hidden}), part.with_step(step))
+
+
+class PartOff(Frozen):
+    """Split a part in two: it keeps what lies above the plane, a new part what lies below."""
+
+    kind: Literal["part_off"] = "part_off"
+    part: str
+    other: str
+    name: Name
+    step: SplitSolid
+
+    def sentence(self) -> str:
+        gap = f", {self.step.gap:g} mm apart" if self.step.gap else ""
+        return f"Parted off {self.name} at {self.step.axis} {self.step.at:g} mm{gap}"
+
+    def applied_to(self, form: Form) -> Form:
+        part = find(form.parts, self.part, "part")
+        _check_free(form, part)
+        above, below = (self.step.model_copy(update={"above": side}) for side in (True, False))
+        lower = part.with_step(below).model_copy(update={"id": self.other, "name": self.name, "picks": ()})
+        return _added(_with(form, part.with_step(above)), lower)
 
 
 class KeepPick(Frozen):
@@ -354,6 +417,11 @@ class RemovePart(Frozen):
         part = find(form.parts, self.part, "part")
         if part.locked:
             raise HollowMarbleError(f"{part.name} is locked. Unlock it first.")
+        user = next((other for other in form.parts if other.id != part.id and other.takes_in(part.id)), None)
+        if user is not None:
+            raise HollowMarbleError(
+                f"{user.name} is made with {part.name}. Take that step out of its recipe first, or hide the part."
+            )
         return _gone(form, part)
 
 
@@ -416,6 +484,7 @@ def _check_free(form: Form, part: Part) -> None:
 
 FormEdit = Annotated[
     StartPart
+    | StartParts
     | BeginOver
     | AddPart
     | Shape
@@ -425,6 +494,8 @@ FormEdit = Annotated[
     | DuplicatePart
     | BreakLink
     | MergeParts
+    | CombineParts
+    | PartOff
     | RemovePart
     | KeepPick
     | ForgetPick

@@ -20,6 +20,7 @@ from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.ink.path import samples_from
 from hollow_marble.core.materials import grams
 from hollow_marble.core.shelf import Shelf
+from hollow_marble.core.solids.solid import Kernel, here
 from hollow_marble.documents.edit import LoadAsset, find
 from hollow_marble.documents.form.model import Form, Part, Step
 from hollow_marble.documents.form.recipe import FromPart, Inputs, Making, keys_of
@@ -29,11 +30,12 @@ SHELF_BYTES = 160_000_000
 
 class FormEvaluator:
     """Works out recipes and keeps what it found on a shelf, which may be shared: keys are hashes of content. Safe to use from
-    several threads. `load` gives the bytes of an asset."""
+    several threads. `load` gives the bytes of an asset, `kernel` does what solids need: in this process, unless another is given."""
 
-    def __init__(self, load: LoadAsset, shelf: Shelf | None = None) -> None:
+    def __init__(self, load: LoadAsset, shelf: Shelf | None = None, kernel: Kernel = here) -> None:
         self.load = load
         self.shelf = shelf or Shelf(SHELF_BYTES)
+        self.kernel = kernel
 
     def body(self, part: Part, others: Sequence[Part] = ()) -> Body:
         """What a part is. `others` are the parts of its form, where its recipe takes in any of them.
@@ -64,7 +66,7 @@ class FormEvaluator:
         """The cage a part is shaped by."""
         found = self._body(part, (), ()).control
         if found is None:
-            raise HollowMarbleError(f"{part.name} is a still body: it is placed as a whole and has no cage.")
+            raise HollowMarbleError(f"{part.name} has no cage: it is {part.steps[0].what}, and is not shaped by one.")
         return found
 
     def cages(self, part: Part) -> list[Cage]:
@@ -73,7 +75,7 @@ class FormEvaluator:
 
     def after(self, cage: Cage | None, step: Step) -> Cage:
         """The cage after one more step."""
-        making = self._making("", "after")
+        making = self.making("", "after")
         if cage is None:
             body = step.made({}, making)
         else:
@@ -96,7 +98,7 @@ class FormEvaluator:
 
     def shown(self, form: Form) -> list[tuple[Part, BodyMesh]]:
         """The shown parts that can be worked out, with their meshes."""
-        whole = [part for part in form.parts if part.visible and self.problem(part, form.parts) is None]
+        whole = [part for part in form.parts if part.shown and self.problem(part, form.parts) is None]
         return [(part, self.mesh(part, form.parts)) for part in whole]
 
     def weights(self, form: Form) -> dict[str, float]:
@@ -123,7 +125,7 @@ class FormEvaluator:
 
         Nothing is kept.
         """
-        making = self._making("", "preview")
+        making = self.making("", "preview")
         return self.body(part, others).preview(lambda cage: step.on_cage(making, cage))  # type: ignore[union-attr]
 
     def mates(self, cage: Cage, symmetry: Symmetry) -> Mates:
@@ -140,8 +142,9 @@ class FormEvaluator:
         self.shelf.put("mates", key, found)
         return found
 
-    def _making(self, key: str, origin: str) -> Making:
-        return Making(key, origin, self.load, self.mates, self.shelf)
+    def making(self, key: str, origin: str, name: str = "The part") -> Making:
+        """What a node is worked out with."""
+        return Making(key, origin, self.load, self.mates, self.shelf, self.kernel, name)
 
     def _keys(self, part: Part, others: Sequence[Part], within: tuple[str, ...]) -> tuple[str, ...]:
         if not part.steps:
@@ -191,7 +194,7 @@ class FormEvaluator:
             else:
                 earlier = part.model_copy(update={"steps": part.steps[: source.index + 1]})
                 inputs[name] = self._body(earlier, others, within)
-        return step.made(inputs, self._making(keys[index], f"{index}:{step.kind}"))
+        return step.made(inputs, self.making(keys[index], step.tag or f"{index}:{step.kind}", part.name))
 
 
 def _other(part: Part, ident: str, others: Sequence[Part], within: tuple[str, ...]) -> Part:

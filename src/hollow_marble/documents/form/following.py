@@ -40,6 +40,8 @@ def followed(part: Part, index: int, step: Step | None, after: After) -> tuple[S
     same = _same(old, new)
     steps: list[Step] = []
     for number, later in enumerate(part.steps[index + 1 :], index + 2):
+        if not later.keeps_cage:  # from here on names of faces, not numbers, say what is worked on
+            return (*steps, *part.steps[number - 1 :])
         try:
             carried = _carried(later, old, new, same)
             old_next, new_next = after(old, later), after(new, carried)

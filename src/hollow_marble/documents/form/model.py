@@ -12,10 +12,12 @@ from hollow_marble.core.cage.joins import merged
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.materials import Material
 from hollow_marble.documents.edit import Frozen
+from hollow_marble.documents.form import built as b
 from hollow_marble.documents.form import changes as c
 from hollow_marble.documents.form.checking import Accepted, Checking, KeptLine
+from hollow_marble.documents.form.curves import DrawnCurve, MirroredCurve, OffsetCurve
 from hollow_marble.documents.form.recipe import Inputs, Making, keys_of
-from hollow_marble.documents.form.starts import Start
+from hollow_marble.documents.form.starts import ShapedStart
 from hollow_marble.documents.form.steps import CageStep, FormSymmetry, Vector, body_in, symmetry_of_old
 
 
@@ -33,14 +35,25 @@ class MergedCage(CageStep):
             other = step.made({} if other is None else {"of": other}, inner)
         taken_in = other.control if other is not None else None
         if taken_in is None:
-            raise HollowMarbleError(f"{self.name} is a still body, so it has no cage to merge.")
+            raise HollowMarbleError(f"{self.name} has no cage to merge.")
         return body_in(inputs).reshaped(making.key, making.origin, lambda cage: merged(cage, taken_in))
 
     def sentence(self) -> str:
         return f"Merged in {self.name}"
 
 
-Change = Annotated[
+Built = (
+    b.TurnedProfile
+    | b.ExtrudedProfile
+    | b.SweptProfile
+    | b.RailedProfile
+    | b.PipedPath
+    | b.LoftedProfiles
+    | b.BroughtSolid
+)
+"""What a part can begin with or go on with."""
+
+CageChange = (
     c.PlacedPoints
     | c.StoodPart
     | c.ExtrudedFaces
@@ -64,10 +77,27 @@ Change = Annotated[
     | c.WeldedPoints
     | c.DetachedFaces
     | c.MirroredFaces
-    | c.MirroredSide,
-    Field(discriminator="kind"),
-]
-Step = Annotated[Start | Change | MergedCage, Field(discriminator="kind")]
+    | c.MirroredSide
+)
+SolidChange = (
+    b.Combined
+    | b.RoundedEdges
+    | b.ChamferedEdges
+    | b.Hollowed
+    | b.MovedOut
+    | b.Capped
+    | b.SplitSolid
+    | b.RepeatedAlong
+    | b.RepeatedRound
+    | b.MirroredSolid
+    | b.HealedSolid
+    | b.MadeExact
+    | OffsetCurve
+    | MirroredCurve
+)
+Start = Annotated[ShapedStart | DrawnCurve | Built, Field(discriminator="kind")]
+Change = Annotated[CageChange | SolidChange | Built, Field(discriminator="kind")]
+Step = Annotated[ShapedStart | DrawnCurve | Built | CageChange | SolidChange | MergedCage, Field(discriminator="kind")]
 MergedCage.model_rebuild()
 
 
@@ -112,9 +142,23 @@ class Part(Frozen):
         return self.steps[0].gives_shape
 
     @property
+    def draws(self) -> bool:
+        """Whether it is a curve, for others to be built of."""
+        return self.steps[0].draws
+
+    @property
+    def shown(self) -> bool:
+        """Whether it is seen: in pictures, in weights, in what is sent out. Curves never are."""
+        return self.visible and not self.draws
+
+    @property
     def takes_in_others(self) -> bool:
         """Whether its recipe takes in other parts, so that it changes when they do."""
         return self.derived("takes_in", lambda: _takes_in(self.steps))
+
+    def takes_in(self, ident: str) -> bool:
+        """Whether its recipe takes in a certain part."""
+        return any(s.kind == "part" and s.part == ident for step in self.steps for s in step.inputs.values())
 
     @property
     def keys(self) -> tuple[str, ...]:

@@ -20,7 +20,9 @@ from hollow_marble.core.bodies.body import Body
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.symmetry import Mates
 from hollow_marble.core.cage.symmetry import Symmetry as CoreSymmetry
+from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.shelf import Shelf
+from hollow_marble.core.solids.solid import Kernel
 from hollow_marble.documents.edit import Frozen, LoadAsset
 
 Lines = NDArray[np.float64]
@@ -57,7 +59,7 @@ Inputs = dict[str, Body | Lines]
 class Making:
     """What a node is worked out with beside its inputs.
 
-    key : the node's; origin : its place and kind, which names the faces it makes
+    key : the node's; origin : its place and kind, which names the faces it makes; name : the part's
     tolerance : mm that a representation which cannot be exact may be off
     """
 
@@ -66,7 +68,24 @@ class Making:
     load: LoadAsset
     mates: Callable[[Cage, CoreSymmetry], Mates]
     shelf: Shelf
+    kernel: Kernel
+    name: str = "The part"
     tolerance: float = 0.01
+
+
+def without_step(step: Any, index: int) -> Any:
+    """A later step after an earlier one is taken out: what it names by number moves up.
+
+    Raises
+    ------
+    HollowMarbleError
+        where it works on the one that is taken out.
+    """
+    numbered = {name: source for name, source in step.inputs.items() if isinstance(source, FromStep)}
+    if any(source.index == index for source in numbered.values()):
+        raise HollowMarbleError(f"A later step works on it: {step.sentence()}. Take that one out first.")
+    moved = {name: FromStep(index=source.index - 1) for name, source in numbered.items() if source.index > index}
+    return step.model_copy(update={"inputs": {**step.inputs, **moved}}) if moved else step
 
 
 def key_of(text: str, inputs: dict[str, str]) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from typing import Annotated, ClassVar, Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -229,6 +229,7 @@ class StillStart(StartStep):
     """Begin with a mesh that is shown, measured and photographed, but not shaped; `mesh` is the SHA-256 of its arrays."""
 
     gives_shape: ClassVar[bool] = False
+    what: ClassVar[str] = "a still body"
 
     kind: Literal["still"] = "still"
     mesh: str
@@ -255,7 +256,7 @@ def cage_to_json(cage: Cage) -> bytes:
     return json.dumps({"points": cage.points.tolist(), "faces": faces_of(cage), "creases": creases}).encode()
 
 
-Start = Annotated[
+ShapedStart = (
     BoxStart
     | SphereStart
     | CylinderStart
@@ -266,6 +267,5 @@ Start = Annotated[
     | TurnedStart
     | OutlinedStart
     | ImportedStart
-    | StillStart,
-    Field(discriminator="kind"),
-]
+    | StillStart
+)

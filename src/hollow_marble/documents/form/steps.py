@@ -61,16 +61,27 @@ class Node(Frozen):
     """A step of a recipe.
 
     inputs : what it works on beside what the step before it made
+    tag : names the faces it makes, wherever in the recipe it comes to stand; its place and kind do where it has none
     said : what it did, in words; told by the server, never stored
     """
 
     gives_shape: ClassVar[bool] = True
     """Whether what it makes, or does, is shaping: a still body is not shaped, standing elsewhere is not shaping."""
 
+    keeps_cage: ClassVar[bool] = True
+    """Whether what it makes has a cage, where what it works on has one."""
+
+    draws: ClassVar[bool] = False
+    """Whether a part that begins with it is a curve, for others to be built of."""
+
+    what: ClassVar[str] = "a cage"
+    """What a part is that begins with it, in words."""
+
     told_whole: ClassVar[bool] = True
     """A changed step is told whole, for what it says of itself changes with its numbers."""
 
     inputs: dict[str, Source] = Field(default_factory=dict, exclude_if=lambda inputs: not inputs)
+    tag: str = Field("", max_length=40, exclude_if=lambda tag: not tag)
     said: str = Field("", exclude=True)
 
     def sentence(self) -> str:

@@ -1,8 +1,15 @@
 """Everything that knows the B-rep kernel. Imported late, and where possible in a process of its own: it can crash, and it can hang."""
 
-from hollow_marble.core.solids.kernel import building, combining, dressing, meshing
+from collections.abc import Callable
+from typing import Any
 
-DOES = {
+from OCP.Message import Message
+
+from hollow_marble.core.solids.kernel import building, combining, dressing, healing, meshing, sculpted, shapes
+
+Message.DefaultMessenger_s().ChangePrinters().Clear()  # what it would print is nobody's; answers are checked
+
+DOES: dict[str, Callable[..., Any]] = {
     "turned": building.turned,
     "extruded": building.extruded,
     "piped": building.piped,
@@ -19,6 +26,11 @@ DOES = {
     "hollowed": dressing.hollowed,
     "moved_out": dressing.moved_out,
     "capped": dressing.capped,
+    "sculpted": sculpted.sculpted,
+    "healed": healing.healed,
+    "face_middle": shapes.face_middle,
+    "away": shapes.away,
+    "measures": shapes.measures,
     "mesh": meshing.mesh,
     "bent": meshing.bent,
 }

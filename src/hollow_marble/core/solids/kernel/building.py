@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import Any
 
 import numpy as np
@@ -49,7 +50,9 @@ def turned(origin: str, profile: Drawn, axis: tuple[Array, Array], angle: float,
     own = Plane(plane.at(place[None])[0], plane.matrix @ across, plane.matrix @ up)
     chains, taken = half_of([chain.moved(flat, -flat @ place) for chain in profile.chains])
     if not chains:
-        raise HollowMarbleError(f"{profile.name} lies on its axis, so there is nothing to turn. Move it beside the axis.")
+        raise HollowMarbleError(
+            f"{profile.name} lies on its axis, so there is nothing to turn. Move it beside the axis."
+        )
     ends_open = [chain for chain in chains if not chain.closed]
     solid = capped or all(np.abs(_ends(chain)[:, 0]).max() < NEAR for chain in ends_open)
     line = gp_Ax1(wires.pnt(own.origin), wires.direction(own.up))
@@ -110,7 +113,15 @@ def extruded(origin: str, profile: Drawn, distance: float, back: float = 0.0, ta
 
 
 def _tapered(
-    origin: str, what: str, outer: Chain, holes: list[Chain], base: Any, edges: list[Any], low: Plane, deep: float, taper: float
+    origin: str,
+    what: str,
+    outer: Chain,
+    holes: list[Chain],
+    base: Any,
+    edges: list[Any],
+    low: Plane,
+    deep: float,
+    taper: float,
 ) -> Named:
     """An extrusion whose sides lean in by `taper` degrees (out where negative)."""
     narrower = abs(deep) * np.tan(np.radians(taper))
@@ -151,7 +162,13 @@ def piped(origin: str, path: Drawn, radius: float, capped: bool = True) -> Solid
 
 
 def swept(
-    origin: str, profile: Drawn, path: Drawn, twist: float = 0.0, scale: float = 1.0, turn: float = 0.0, capped: bool = True
+    origin: str,
+    profile: Drawn,
+    path: Drawn,
+    twist: float = 0.0,
+    scale: float = 1.0,
+    turn: float = 0.0,
+    capped: bool = True,
 ) -> Solid:
     """A flat profile carried along a path, square to it; turned by `turn` degrees, twisting by `twist` degrees and growing to `scale`
     times its size on the way. Its plane's origin runs along the path."""
@@ -197,12 +214,16 @@ def railed(origin: str, profile: Drawn, left: Drawn, right: Drawn, capped: bool 
     line = outline(section)
     low, high = float(line[:, 0].min()), float(line[:, 0].max())
     if high - low < NEAR:
-        raise HollowMarbleError(f"{profile.name} has no width to stretch between the rails. Draw it from left to right.")
+        raise HollowMarbleError(
+            f"{profile.name} has no width to stretch between the rails. Draw it from left to right."
+        )
     one, other = left.one("a form along rails"), right.one("a form along rails")
     count = 4 * _SECTIONS
     a = along_path(one, count)[0]
     b = along_path(other, count)[0]
-    if np.linalg.norm(a[0] - b[-1]) + np.linalg.norm(a[-1] - b[0]) < np.linalg.norm(a[0] - b[0]) + np.linalg.norm(a[-1] - b[-1]):
+    if np.linalg.norm(a[0] - b[-1]) + np.linalg.norm(a[-1] - b[0]) < np.linalg.norm(a[0] - b[0]) + np.linalg.norm(
+        a[-1] - b[-1]
+    ):
         b = b[::-1]
     share = np.linspace(0, 1, count + 1)
     a, b = (np.column_stack([np.interp(share, np.linspace(0, 1, len(p)), p[:, k]) for k in range(3)]) for p in (a, b))
@@ -219,7 +240,9 @@ def railed(origin: str, profile: Drawn, left: Drawn, right: Drawn, capped: bool 
     way -= (way * across).sum(axis=1, keepdims=True) * across
     size = np.linalg.norm(way, axis=1, keepdims=True)
     if size.min() < 1e-9:
-        raise HollowMarbleError("The rails run towards one another, so the profile cannot stand square to them. Move one of them.")
+        raise HollowMarbleError(
+            "The rails run towards one another, so the profile cannot stand square to them. Move one of them."
+        )
     way = way / size
     up = np.cross(way, across)
     centred = section.moved(np.eye(2), np.array([-(low + high) / 2, 0.0]))
@@ -229,7 +252,13 @@ def railed(origin: str, profile: Drawn, left: Drawn, right: Drawn, capped: bool 
     return _through(origin, what, centred, frames, due, capped)
 
 
-def lofted(origin: str, profiles: list[Drawn], straight: bool = False, square_ends: tuple[float, float] = (0.0, 0.0), capped: bool = True) -> Solid:
+def lofted(
+    origin: str,
+    profiles: list[Drawn],
+    straight: bool = False,
+    square_ends: tuple[float, float] = (0.0, 0.0),
+    capped: bool = True,
+) -> Solid:
     """From profile to profile: smoothly, or `straight`. `square_ends` of 0 to 1: how far it holds square to the first and last plane."""
     what = f"The form through {', '.join(profile.name for profile in profiles)}"
     if len(profiles) < 2:
@@ -237,7 +266,7 @@ def lofted(origin: str, profiles: list[Drawn], straight: bool = False, square_en
     chains = [profile.one("a lofted form") for profile in profiles]
     if len({chain.closed for chain in chains}) > 1:
         raise HollowMarbleError("Some of the profiles are open and some closed. Close all of them, or none.")
-    gap = [np.linalg.norm(outline(b).mean(axis=0) - outline(a).mean(axis=0)) for a, b in zip(chains, chains[1:])]
+    gap = [np.linalg.norm(outline(b).mean(axis=0) - outline(a).mean(axis=0)) for a, b in itertools.pairwise(chains)]
     if min(gap) < NEAR:
         raise HollowMarbleError("Two of the profiles lie in the same place. Move one of them along.")
     normals = [profile.flat("a lofted form").normal for profile in profiles]
@@ -251,7 +280,13 @@ def lofted(origin: str, profiles: list[Drawn], straight: bool = False, square_en
 
 
 def _through(
-    origin: str, what: str, section: Chain, frames: list[Any], due: float | None, capped: bool, told: tuple[str, ...] = ()
+    origin: str,
+    what: str,
+    section: Chain,
+    frames: list[Any],
+    due: float | None,
+    capped: bool,
+    told: tuple[str, ...] = (),
 ) -> Solid:
     """A loft through a section in many places."""
     placed = []
@@ -264,7 +299,13 @@ def _through(
 
 
 def _loft(
-    origin: str, what: str, chains: list[Chain], straight: bool, capped: bool, bound: tuple[float, float] | None, told: tuple[str, ...] = ()
+    origin: str,
+    what: str,
+    chains: list[Chain],
+    straight: bool,
+    capped: bool,
+    bound: tuple[float, float] | None,
+    told: tuple[str, ...] = (),
 ) -> Solid:
     solid = capped and chains[0].closed
     builder = BRepOffsetAPI_ThruSections(solid, straight, 1e-5)
@@ -283,7 +324,14 @@ def _loft(
 
 
 def _along(
-    origin: str, what: str, path: Chain, section: Drawn, bound: tuple[float, float] | None, sharp: bool, capped: bool, told: tuple[str, ...] = ()
+    origin: str,
+    what: str,
+    path: Chain,
+    section: Drawn,
+    bound: tuple[float, float] | None,
+    sharp: bool,
+    capped: bool,
+    told: tuple[str, ...] = (),
 ) -> Solid:
     """A section carried along a path by the kernel, its origin on the path, square to it."""
     place, _way, across, up = (v[0] for v in along_path(path, 2 * _SECTIONS))
@@ -381,7 +429,7 @@ def _by_faces(shape: Any, origin: str, made: list[tuple[Any, str]]) -> Named:
     class Known:
         """History told in advance."""
 
-        def Generated(self, source: Any) -> list[Any]:  # noqa: N802 — as the kernel's builders call it
+        def Generated(self, source: Any) -> list[Any]:
             return [source]
 
     return named_after(shape, origin, builder=Known(), made_of=[(face, name) for face, name in made])
@@ -400,4 +448,5 @@ def _together(found: list[Named]) -> Named:
     builder.MakeCompound(compound)
     for named in found:
         builder.Add(compound, named.shape)
-    return Named(compound, numbered([name for named in found for name in named.names]), found[0].told)
+    names = [name for named in found for name in named.names]
+    return Named(compound, numbered(names, [face for named in found for face in named.faces]), found[0].told)

@@ -23,6 +23,7 @@ from hollow_marble.core.solids.kernel.shapes import (
     box,
     built,
     checked,
+    enclosed,
     is_closed,
     named_after,
     read,
@@ -52,19 +53,24 @@ def _combined(origin: str, one: Named, other: Named, how: How, blend: float) -> 
     maker = {"join": BRepAlgoAPI_Fuse, "cut away": BRepAlgoAPI_Cut, "keep common": BRepAlgoAPI_Common}[how]
     builder = maker(one.shape, tool.shape)
     shape = single(built(what, builder), what)
-    a, b = volume(one.shape), volume(tool.shape)
+    a, b = enclosed(one), enclosed(other)
     bounds = {"join": (max(a, b), a + b), "cut away": (a - b, a), "keep common": (0.0, min(a, b))}[how]
     named = checked(named_after(shape, origin, one, tool, builder=builder), what, bounds)
     _hold_against_samples(one.shape, tool.shape, named.shape, how, what)
     seam = [TopoDS.Edge(edge) for edge in builder.SectionEdges()]
-    if not seam and how != "join":
-        if how == "keep common" or abs(volume(named.shape) - a) < 1e-6 * a:
-            raise HollowMarbleError(f"{what} changes nothing: the two do not touch. Move one of them, or make it larger.")
+    if not seam and how != "join" and (how == "keep common" or abs(enclosed(named) - a) < 1e-6 * a):
+        raise HollowMarbleError(f"{what} changes nothing: the two do not touch. Move one of them, or make it larger.")
     if blend > 0:
         if not seam:
-            raise HollowMarbleError("There is no seam to round: the two do not meet. Move one of them, or set the blend to 0.")
-        there = [edge for edge in all_of(named.shape, TopAbs_ShapeEnum.TopAbs_EDGE) if any(edge.IsSame(s) for s in seam)]
-        named = rounded_edges(f"{origin}.blend", named, [(edge, blend, blend) for edge in there], f"A blend of {blend:g} mm")
+            raise HollowMarbleError(
+                "There is no seam to round: the two do not meet. Move one of them, or set the blend to 0."
+            )
+        there = [
+            edge for edge in all_of(named.shape, TopAbs_ShapeEnum.TopAbs_EDGE) if any(edge.IsSame(s) for s in seam)
+        ]
+        named = rounded_edges(
+            f"{origin}.blend", named, [(edge, blend, blend) for edge in there], f"A blend of {blend:g} mm"
+        )
     return named
 
 
@@ -100,7 +106,7 @@ def _strewn(count: int) -> Array:
     """(count, 3) points spread evenly over the unit cube, the same every time (Roberts' additive recurrence)."""
     golden = 1.2207440846057596
     steps = np.array([1 / golden, 1 / golden**2, 1 / golden**3])
-    return (0.5 + np.arange(1, count + 1)[:, None] * steps) % 1
+    return np.asarray((0.5 + np.arange(1, count + 1)[:, None] * steps) % 1)
 
 
 def split(origin: str, solid: Solid, plane: Plane, gap: float, keep_above: bool) -> Solid:
@@ -112,7 +118,7 @@ def split(origin: str, solid: Solid, plane: Plane, gap: float, keep_above: bool)
     half = BRepPrimAPI_MakeHalfSpace(face, wires.pnt(at.origin + side * plane.normal)).Solid()
     builder = BRepAlgoAPI_Common(named.shape, half)
     shape = single(built("Splitting", builder), "Splitting")
-    whole = volume(named.shape)
+    whole = enclosed(named)
     found = volume(shape)
     if found > whole * (1 - 1e-9):
         raise HollowMarbleError("The plane does not pass through the part. Move it so that it does.")
@@ -122,7 +128,11 @@ def split(origin: str, solid: Solid, plane: Plane, gap: float, keep_above: bool)
 
 
 def repeated(
-    origin: str, solid: Solid, count: int, step: tuple[float, float, float] | None, about: tuple[Array, Array, float] | None
+    origin: str,
+    solid: Solid,
+    count: int,
+    step: tuple[float, float, float] | None,
+    about: tuple[Array, Array, float] | None,
 ) -> Solid:
     """So many of a solid: each `step` mm further, or turned about a place and a direction by an angle in degrees; joined where they meet."""
     copies = []

@@ -20,7 +20,6 @@ from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
 from OCP.BRepOffset import BRepOffset_Mode
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeOffsetShape, BRepOffsetAPI_MakeThickSolid
-
 from OCP.BRepTools import BRepTools
 from OCP.collections import List_TopoDS_Shape
 from OCP.GCPnts import GCPnts_AbscissaPoint
@@ -38,6 +37,7 @@ from hollow_marble.core.solids.kernel.shapes import (
     built,
     checked,
     edges_of,
+    enclosed,
     found_edges,
     found_faces,
     is_closed,
@@ -75,8 +75,10 @@ def rounded_edges(origin: str, named: Named, edges: list[tuple[Any, float, float
         corners = {_key(v): v for edge, _, _ in edges for v in all_of(edge, Kind.TopAbs_VERTEX)}
         made += [(vertex, "corner") for vertex in corners.values()]
         reach = sum(share**2 * max(a, b) ** 2 * _length(edge) for edge, a, b in edges)
-        before = volume(named.shape)
-        return checked(named_after(shape, origin, named, builder=builder, made_of=made), what, (before - reach, before + reach))
+        before = enclosed(named)
+        return checked(
+            named_after(shape, origin, named, builder=builder, made_of=made), what, (before - reach, before + reach)
+        )
 
     return _or_what_fits(attempt, max(max(a, b) for _, a, b in edges), what)
 
@@ -95,8 +97,10 @@ def chamfered(origin: str, solid: Solid, edges: tuple[EdgeName, ...], width: flo
         names = {_key(edge): f"{name.faces[0]}|{name.faces[1]}" for edge, name in edges_of(named)}
         made = [(edge, names.get(_key(edge), "edge")) for edge in there]
         reach = sum((share * width) ** 2 * _length(edge) for edge in there)
-        before = volume(named.shape)
-        return checked(named_after(shape, origin, named, builder=builder, made_of=made), what, (before - reach, before + reach))
+        before = enclosed(named)
+        return checked(
+            named_after(shape, origin, named, builder=builder, made_of=made), what, (before - reach, before + reach)
+        )
 
     return written(_or_what_fits(attempt, width, what))
 
@@ -115,7 +119,9 @@ def _or_what_fits(attempt: Callable[[float], Named], size: float, what: str) -> 
             except HollowMarbleError:
                 high = middle
         if low == 0:
-            raise HollowMarbleError(f"{what} does not fit these edges, nor does a much smaller one. Pick other edges.") from error
+            raise HollowMarbleError(
+                f"{what} does not fit these edges, nor does a much smaller one. Pick other edges."
+            ) from error
         raise HollowMarbleError(
             f"{what} is more than the faces beside it have room for; {_rounded_down(low * size)} mm fits. Give it a smaller one."
         ) from error
@@ -130,7 +136,7 @@ def hollowed(origin: str, solid: Solid, wall: float, open_faces: tuple[str, ...]
     """A solid hollowed to a wall of `wall` mm inside its skin; faces taken away leave openings."""
     named = read(solid)
     what = f"Hollowing to a wall of {wall:g} mm"
-    before = volume(named.shape)
+    before = enclosed(named)
     away = found_faces(named, open_faces)
     if away:
         faces = List_TopoDS_Shape()
@@ -140,7 +146,9 @@ def hollowed(origin: str, solid: Solid, wall: float, open_faces: tuple[str, ...]
         arc = GeomAbs_JoinType.GeomAbs_Arc
         mode = BRepOffset_Mode.BRepOffset_Skin
         shape = built(
-            what, builder, lambda: builder.MakeThickSolidByJoin(named.shape, faces, -wall, 1e-4, mode, False, False, arc)
+            what,
+            builder,
+            lambda: builder.MakeThickSolidByJoin(named.shape, faces, -wall, 1e-4, mode, False, False, arc),
         )
         made = [(face, f"in.{name}") for face, name in zip(named.faces, named.names)]
         result = named_after(turned_out(single(shape, what)), origin, named, builder=builder, made_of=made)
@@ -177,7 +185,17 @@ def _middle_of(face: Any) -> Any:
     u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
     inside = BRepClass_FaceClassifier()
     surface = BRep_Tool.Surface_s(face)
-    for s, t in ((0.5, 0.5), (0.3, 0.5), (0.7, 0.5), (0.5, 0.3), (0.5, 0.7), (0.2, 0.2), (0.8, 0.8), (0.2, 0.8), (0.8, 0.2)):
+    for s, t in (
+        (0.5, 0.5),
+        (0.3, 0.5),
+        (0.7, 0.5),
+        (0.5, 0.3),
+        (0.5, 0.7),
+        (0.2, 0.2),
+        (0.8, 0.8),
+        (0.2, 0.8),
+        (0.8, 0.2),
+    ):
         u, v = u0 + s * (u1 - u0), v0 + t * (v1 - v0)
         inside.Perform(face, gp_Pnt2d(u, v), 1e-7)
         if inside.State() == TopAbs_State.TopAbs_IN:
@@ -197,7 +215,7 @@ def moved_out(origin: str, solid: Solid, distance: float) -> Solid:
     result = named_after(turned_out(shape), origin, builder=builder, made_of=made)
     if not closed:
         return written(checked(result, what, closed=False))
-    before, skin = volume(named.shape), area(named.shape)
+    before, skin = enclosed(named), area(named.shape)
     grown = volume(result.shape) - before
     if grown * distance <= 0 or abs(grown) < 0.2 * skin * abs(distance) * (1 if distance > 0 else 0):
         raise HollowMarbleError(f"{what} came out wrong in size, so the form is too tight for it. Make it smaller.")
@@ -234,7 +252,9 @@ def capped(origin: str, solid: Solid) -> Solid:
     bounds = ShapeAnalysis_FreeBounds(named.shape)
     rims = all_of(bounds.GetClosedWires(), Kind.TopAbs_WIRE)
     if not rims:
-        raise HollowMarbleError("It has no closed rim to cap. Draw its profile on, or make a second surface to meet it.")
+        raise HollowMarbleError(
+            "It has no closed rim to cap. Draw its profile on, or make a second surface to meet it."
+        )
     sewing, lids = BRepBuilderAPI_Sewing(1e-5), []
     sewing.Add(named.shape)
     for rim in rims:
@@ -252,13 +272,13 @@ def capped(origin: str, solid: Solid) -> Solid:
     class Sewn:
         """History of a sewing."""
 
-        def IsDeleted(self, _face: Any) -> bool:  # noqa: N802 — as the kernel's builders call it
+        def IsDeleted(self, _face: Any) -> bool:
             return False
 
-        def Modified(self, face: Any) -> list[Any]:  # noqa: N802
+        def Modified(self, face: Any) -> list[Any]:
             return [sewing.Modified(face)]
 
-        def Generated(self, face: Any) -> list[Any]:  # noqa: N802
+        def Generated(self, face: Any) -> list[Any]:
             return [sewing.Modified(face)]
 
     made = [(lid, f"lid-{k + 1}") for k, lid in enumerate(lids)]
@@ -272,5 +292,3 @@ def _key(shape: Any) -> int:
 
 def _length(edge: Any) -> float:
     return float(GCPnts_AbscissaPoint.Length_s(BRepAdaptor_Curve(edge)))
-
-

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepMesh import BRepMesh_IncrementalMesh
@@ -12,33 +13,39 @@ from OCP.BRepTools import BRepTools
 from OCP.gp import gp_Pnt, gp_Vec
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopLoc import TopLoc_Location
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.core.solids.kernel.shapes import Named, edges_of, read
+from hollow_marble.core.solids.kernel.shapes import Named, box, edges_of, read
 from hollow_marble.core.solids.solid import Array, Bent, Solid, SolidMesh
 
+Ints = NDArray[np.int64]
 ANGLE = 0.25
 """Radians between neighbouring triangles at most."""
 MOST_TRIANGLES = 2_000_000
 
 
-def mesh(solid: Solid, tolerance: float) -> SolidMesh:
-    """Triangles nowhere further than `tolerance` mm from the surface."""
-    return _mesh(read(solid), tolerance)[0]
+def mesh(solid: Solid, tolerance: float | None, share: float = 1e-3) -> SolidMesh:
+    """Triangles nowhere further than `tolerance` mm from the surface, or a share of its size where that is left out."""
+    return _mesh(read(solid), tolerance, share)[0]
 
 
-def bent(solid: Solid, tolerance: float) -> tuple[SolidMesh, Bent]:
+def bent(solid: Solid, tolerance: float | None, share: float = 1e-3) -> tuple[SolidMesh, Bent]:
     """A mesh with the surface's derivatives at its points."""
-    found, derivatives = _mesh(read(solid), tolerance, True)
+    found, derivatives = _mesh(read(solid), tolerance, share, True)
     assert derivatives is not None
     length = np.linalg.norm(np.cross(derivatives[:, 0], derivatives[:, 1]), axis=1)
     scale = np.linalg.norm(derivatives[:, 0], axis=1) * np.linalg.norm(derivatives[:, 1], axis=1)
     return found, Bent(derivatives, length > 1e-9 * np.maximum(scale, 1e-300))
 
 
-def _mesh(named: Named, tolerance: float, bends: bool = False) -> tuple[SolidMesh, Array | None]:
+def _mesh(named: Named, tolerance: float | None, share: float, bends: bool = False) -> tuple[SolidMesh, Array | None]:
     shape = named.shape
+    if tolerance is None:
+        low, high = box(shape)
+        tolerance = max(share * float(np.linalg.norm(high - low)), 1e-4)
     BRepTools.Clean_s(shape)
     BRepMesh_IncrementalMesh(shape, tolerance, False, ANGLE, False)
     points, normals, triangles, starts, owners, derivatives = [], [], [], [0], [], []
@@ -47,13 +54,17 @@ def _mesh(named: Named, tolerance: float, bends: bool = False) -> tuple[SolidMes
         place = TopLoc_Location()
         found = BRep_Tool.Triangulation_s(face, place)
         if found is None:
-            raise HollowMarbleError("A face of it cannot be shown: it has no inside of its own. Take its last step out.")
+            raise HollowMarbleError(
+                "A face of it cannot be shown: it has no inside of its own. Take its last step out."
+            )
         matrix = _matrix(place)
         count = found.NbNodes()
         flat = np.array([(p.X(), p.Y(), p.Z()) for p in (found.Node(k) for k in range(1, count + 1))])
         if matrix is not None:
             flat = flat @ matrix[:3, :3].T + matrix[:3, 3]
-        corners = np.array([found.Triangle(k).Get() for k in range(1, found.NbTriangles() + 1)], np.int64).reshape(-1, 3) - 1
+        corners = (
+            np.array([found.Triangle(k).Get() for k in range(1, found.NbTriangles() + 1)], np.int64).reshape(-1, 3) - 1
+        )
         over = face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
         if over:
             corners = corners[:, ::-1]
@@ -107,7 +118,7 @@ def _derivatives(face: Any, found: Any, count: int, bends: bool) -> Array:
     return result
 
 
-def _normals(exact: Array, over: bool, points: Array, corners: Array) -> Array:
+def _normals(exact: Array, over: bool, points: Array, corners: Ints) -> Array:
     """(n, 3) unit normals that look outwards; at a pole, where the surface has none, the mean of the triangles there."""
     normal = np.cross(exact[:, 0], exact[:, 1])
     length = np.linalg.norm(normal, axis=1)
@@ -124,7 +135,7 @@ def _normals(exact: Array, over: bool, points: Array, corners: Array) -> Array:
     return np.asarray(normal / np.maximum(length, 1e-300)[:, None])
 
 
-def _lines(named: Named, faces: dict[int, Any]) -> tuple[list[Array], tuple[str, ...]]:
+def _lines(named: Named, faces: dict[int, Any]) -> tuple[list[Ints], tuple[str, ...]]:
     """Points of the mesh along each edge that is drawn, and the edges' names."""
     runs, names = [], []
     order = {name: number for number, name in enumerate(named.names)}
@@ -145,19 +156,14 @@ def edge_text(name: Any) -> str:
     return f"{name.faces[0]}|{name.faces[1]}|{numbers}"
 
 
-def _joined(points: Array) -> Array:
+def _joined(points: Array) -> Ints:
     """(n,) number of the first point at the place of each."""
     pairs = cKDTree(points).query_pairs(1e-6, output_type="ndarray")
     joined = np.arange(len(points))
     if len(pairs):
-        from scipy.sparse import coo_matrix
-        from scipy.sparse.csgraph import connected_components
-
         graph = coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(len(points), len(points)))
         group = connected_components(graph, directed=False)[1]
         first = np.full(group.max() + 1, len(points))
         np.minimum.at(first, group, joined)
         joined = first[group]
     return joined
-
-

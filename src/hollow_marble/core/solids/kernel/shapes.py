@@ -18,13 +18,16 @@ from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepLib import BRepLib
+from OCP.BRepTools import BRepTools
 from OCP.collections import (
     IndexedDataMap_TopoDS_Shape_List_TopoDS_Shape_TopTools_ShapeMapHasher as Ancestors,
 )
 from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
-from OCP.GeomAbs import GeomAbs_SurfaceType
 from OCP.GCPnts import GCPnts_AbscissaPoint
+from OCP.GeomAbs import GeomAbs_SurfaceType
+from OCP.gp import gp_Pnt, gp_Vec
 from OCP.GProp import GProp_GProps
+from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shape
@@ -36,11 +39,12 @@ from hollow_marble.core.solids.solid import Array, EdgeName, Solid
 
 @dataclass(frozen=True, eq=False)
 class Named:
-    """A shape with the names of its faces in order."""
+    """A shape with the names of its faces in order; `enclosed` is its volume where that is known."""
 
     shape: Any
     names: tuple[str, ...]
     told: tuple[str, ...] = ()
+    enclosed: float | None = None
 
     @property
     def faces(self) -> list[Any]:
@@ -63,18 +67,16 @@ def read(solid: Solid) -> Named:
     """The kernel's shape of a solid."""
     shape = TopoDS_Shape()
     BinTools.Read_s(shape, io.BytesIO(solid.shape))
-    return Named(shape, solid.names, solid.told)
+    return Named(shape, solid.names, solid.told, solid.volume if solid.closed else None)
 
 
 def written(named: Named) -> Solid:
-    """A shape for everybody else, with its measures."""
+    """A shape for everybody else, with its volume."""
     stream = io.BytesIO()
     BinTools.Write_s(named.shape, stream)
-    low, high = box(named.shape)
     closed = is_closed(named.shape)
-    return Solid(
-        stream.getvalue(), named.names, volume(named.shape) if closed else 0.0, area(named.shape), low, high, closed, named.told
-    )
+    enclosed = (volume(named.shape) if named.enclosed is None else named.enclosed) if closed else 0.0
+    return Solid(stream.getvalue(), named.names, enclosed, closed, named.told)
 
 
 def volume(shape: Any) -> float:
@@ -92,9 +94,9 @@ def area(shape: Any) -> float:
 
 
 def box(shape: Any) -> tuple[Array, Array]:
-    """Lowest and highest corner of the box around a shape, close to it."""
+    """Lowest and highest corner of a box around a shape; round splines it is that of their poles."""
     found = Bnd_Box()
-    BRepBndLib.AddOptimal_s(shape, found, False, False)
+    BRepBndLib.Add_s(shape, found, False)  # the close one takes seconds for splines
     if found.IsVoid():
         raise HollowMarbleError("That leaves nothing. Change its numbers, and try again.")
     low, high = found.CornerMin(), found.CornerMax()
@@ -131,8 +133,11 @@ def edges_of(named: Named) -> Iterator[tuple[Any, EdgeName]]:
         curve = BRepAdaptor_Curve(edge)
         middle = curve.Value((curve.FirstParameter() + curve.LastParameter()) / 2)
         first, second = sorted((one, other if len(beside) == 2 else ""))
-        yield edge, EdgeName(
-            (first, second), (middle.X(), middle.Y(), middle.Z()), float(GCPnts_AbscissaPoint.Length_s(curve))
+        yield (
+            edge,
+            EdgeName(
+                (first, second), (middle.X(), middle.Y(), middle.Z()), float(GCPnts_AbscissaPoint.Length_s(curve))
+            ),
         )
 
 
@@ -188,20 +193,31 @@ def stem(name: str) -> str:
     return name.rsplit("#", 1)[0]
 
 
-def numbered(names: list[str]) -> tuple[str, ...]:
-    """Names made different from one another: pieces of the same face get numbers."""
-    count: dict[str, int] = {}
-    for name in names:
-        count[name] = count.get(name, 0) + 1
-    seen: dict[str, int] = {}
-    result = []
-    for name in names:
-        seen[name] = seen.get(name, 0) + 1
-        result.append(name if count[name] == 1 else f"{name}#{seen[name]}")
+def numbered(names: list[str], faces: list[Any]) -> tuple[str, ...]:
+    """Names made different from one another: pieces of the same face get numbers, in the order of where they lie, so that it does not
+    depend on the order in which the kernel happens to give them."""
+    alike: dict[str, list[int]] = {}
+    for place, name in enumerate(names):
+        alike.setdefault(name, []).append(place)
+    result = list(names)
+    for name, places in alike.items():
+        if len(places) > 1:
+            places.sort(key=lambda place: _centre(faces[place]))
+            for number, place in enumerate(places, 1):
+                result[place] = f"{name}#{number}"
     return tuple(result)
 
 
-def named_after(shape: Any, origin: str, *before: Named, builder: Any, made_of: list[tuple[Any, str]] | None = None) -> Named:
+def _centre(face: Any) -> tuple[float, ...]:
+    found = GProp_GProps()
+    BRepGProp.SurfaceProperties_s(face, found)
+    middle = found.CentreOfMass()
+    return tuple(round(v, 5) for v in (middle.X(), middle.Y(), middle.Z(), found.Mass()))
+
+
+def named_after(
+    shape: Any, origin: str, *before: Named, builder: Any, made_of: list[tuple[Any, str]] | None = None
+) -> Named:
     """A shape that a builder made of others, its faces named by their history.
 
     What was kept or changed keeps its name; what was made of an edge, a corner or a face (`made_of`, by what) is named after that.
@@ -226,12 +242,9 @@ def named_after(shape: Any, origin: str, *before: Named, builder: Any, made_of: 
         for piece in builder.Generated(source):
             if piece.ShapeType() == Kind.TopAbs_FACE:
                 give(piece, f"{origin}.{name}")
-    for place, face in enumerate(all_of(shape, Kind.TopAbs_FACE)):
-        if not names[place]:
-            names[place] = f"{origin}.new"
-        del face
+    names = [name or f"{origin}.new" for name in names]
     told = tuple(dict.fromkeys(line for named in before for line in named.told))
-    return Named(shape, numbered(names), told)
+    return Named(shape, numbered(names, all_of(shape, Kind.TopAbs_FACE)), told)
 
 
 def lying_on(shape: Any, edges: list[tuple[Any, str]]) -> list[tuple[Any, str]]:
@@ -240,11 +253,13 @@ def lying_on(shape: Any, edges: list[tuple[Any, str]]) -> list[tuple[Any, str]]:
     faces = all_of(shape, Kind.TopAbs_FACE)
     for edge, name in edges:
         curve = BRepAdaptor_Curve(edge)
-        at = [curve.Value(curve.FirstParameter() + s * (curve.LastParameter() - curve.FirstParameter())) for s in (0.3, 0.7)]
+        at = [
+            curve.Value(curve.FirstParameter() + s * (curve.LastParameter() - curve.FirstParameter()))
+            for s in (0.3, 0.7)
+        ]
         vertices = [BRepBuilderAPI_MakeVertex(point).Vertex() for point in at]
-        for face in faces:
-            if all(BRepExtrema_DistShapeShape(vertex, face).Value() < 1e-6 for vertex in vertices):
-                found.append((face, name))
+        on = [all(BRepExtrema_DistShapeShape(vertex, face).Value() < 1e-6 for vertex in vertices) for face in faces]
+        found += [(face, name) for face, lies in zip(faces, on) if lies]
     return found
 
 
@@ -273,7 +288,9 @@ def single(shape: Any, what: str) -> Any:
     """
     solids = all_of(shape, Kind.TopAbs_SOLID)
     if not solids:
-        raise HollowMarbleError(f"{what} leaves nothing. Move the parts so that they overlap differently, or change its numbers.")
+        raise HollowMarbleError(
+            f"{what} leaves nothing. Move the parts so that they overlap differently, or change its numbers."
+        )
     if len(solids) == 1:
         return solids[0]
     builder, compound = BRep_Builder(), TopoDS_Compound()
@@ -281,6 +298,11 @@ def single(shape: Any, what: str) -> Any:
     for solid in solids:
         builder.Add(compound, solid)
     return compound
+
+
+def enclosed(named: Named) -> float:
+    """Volume of a solid, worked out where it is not known yet, mm³."""
+    return volume(named.shape) if named.enclosed is None else named.enclosed
 
 
 def turned_out(shape: Any) -> Any:
@@ -300,7 +322,9 @@ def checked(named: Named, what: str, expected: tuple[float, float] | None = None
     expected : least and greatest volume in mm³ that it can have, told by a formula that does not ask the kernel
     """
     if not BRepCheck_Analyzer(named.shape).IsValid():
-        raise HollowMarbleError(f"{what} came out broken: its faces cross themselves or one another. Change its numbers a little.")
+        raise HollowMarbleError(
+            f"{what} came out broken: its faces cross themselves or one another. Change its numbers a little."
+        )
     if not closed:
         return named
     if not is_closed(named.shape):
@@ -317,7 +341,7 @@ def checked(named: Named, what: str, expected: tuple[float, float] | None = None
             )
     elif found <= 0:
         raise HollowMarbleError(f"{what} came out inside out. Change its numbers a little.")
-    return named
+    return replace(named, enclosed=found)
 
 
 def built(what: str, builder: Any, make: Callable[[], Any] | None = None) -> Any:
@@ -338,3 +362,34 @@ def built(what: str, builder: Any, make: Callable[[], Any] | None = None) -> Any
 def with_told(named: Named, *lines: str) -> Named:
     """With sentences about how it was made."""
     return replace(named, told=tuple(dict.fromkeys((*named.told, *lines))))
+
+
+def face_middle(solid: Solid, name: str) -> tuple[Array, Array]:
+    """A place (3,) in the midst of a face, and the direction (3,) it looks to there."""
+    named = read(solid)
+    face = found_faces(named, (name,))[0]
+    u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
+    surface, p, u, v = BRepAdaptor_Surface(face), gp_Pnt(), gp_Vec(), gp_Vec()
+    surface.D1((u0 + u1) / 2, (v0 + v1) / 2, p, u, v)
+    normal = u.Crossed(v)
+    sign = -1.0 if face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED else 1.0
+    return np.array([p.X(), p.Y(), p.Z()]), sign * np.array([normal.X(), normal.Y(), normal.Z()])
+
+
+def away(solid: Solid, points: Array) -> Array:
+    """(n,) distances in mm of points (n, 3) from the skin of a solid."""
+    skin = all_of(read(solid).shape, Kind.TopAbs_SHELL)[0]
+    found = []
+    for x, y, z in points.tolist():
+        vertex = BRepBuilderAPI_MakeVertex(gp_Pnt(x, y, z)).Vertex()
+        found.append(float(BRepExtrema_DistShapeShape(vertex, skin).Value()))
+    return np.array(found)
+
+
+def measures(solid: Solid) -> tuple[float, float, Array]:
+    """Volume mm³, area mm² and centre of mass (3,) of a closed solid, as the kernel integrates them."""
+    shape = read(solid).shape
+    found = GProp_GProps()
+    BRepGProp.VolumeProperties_s(shape, found)
+    middle = found.CentreOfMass()
+    return float(found.Mass()), area(shape), np.array([middle.X(), middle.Y(), middle.Z()])

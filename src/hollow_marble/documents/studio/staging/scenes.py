@@ -110,7 +110,7 @@ def pixel_size(staging: Staging, width: int) -> float:
 def shown(form: Form, setting: Setting | None = None) -> list[Part]:
     """The parts that are in the picture."""
     hidden = set(setting.hidden) if setting is not None else set()
-    return [part for part in form.parts if part.visible and part.id not in hidden]
+    return [part for part in form.parts if part.shown and part.id not in hidden]
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,143 @@
+import { useState } from "react";
+import type { Shapes } from "../../../api/client";
+import { type Edit, newId } from "../../../api/queries";
+import { Button, Card, Picker } from "../../../ui/controls";
+import { isCurve } from "../../../view3d/useParts";
+import { tr } from "../../../words/words";
+import { useFormStage } from "../store";
+
+interface BuildProps {
+  form: Shapes["Form"];
+  part: Shapes["Part"];
+  edit: Edit;
+}
+
+type Input = "path" | "left" | "right" | "profile2" | "profile3";
+
+interface Way {
+  kind: string;
+  name: string;
+  /** What the curve in hand is to it. */
+  as: "profile" | "path" | "profile1";
+  needs: readonly Input[];
+  may?: readonly Input[];
+  first: object;
+}
+
+/** What can be built of a curve. */
+const WAYS: readonly Way[] = [
+  { kind: "turned_profile", name: tr("Turned"), as: "profile", needs: [], first: { angle: 360 } },
+  { kind: "extruded_profile", name: tr("Extruded"), as: "profile", needs: [], first: { distance: 10 } },
+  { kind: "piped_path", name: tr("Piped along it"), as: "path", needs: [], first: { radius: 2 } },
+  { kind: "swept_profile", name: tr("Swept along a path"), as: "profile", needs: ["path"], first: {} },
+  { kind: "railed_profile", name: tr("Run along two rails"), as: "profile", needs: ["left", "right"], first: {} },
+  {
+    kind: "lofted_profiles",
+    name: tr("Lofted to other profiles"),
+    as: "profile1",
+    needs: ["profile2"],
+    may: ["profile3"],
+    first: {},
+  },
+];
+
+const INPUTS: Record<Input, string> = {
+  path: tr("Path"),
+  left: tr("Left rail"),
+  right: tr("Right rail"),
+  profile2: tr("Second profile"),
+  profile3: tr("Third profile"),
+};
+
+const HOWS = [
+  ["join", tr("joined")],
+  ["cut away", tr("cut away")],
+  ["keep common", tr("kept in common")],
+] as const;
+
+/** What to build of the curve worked on: a new part, or onto one that is there. */
+export function BuildCard({ form, part, edit }: BuildProps) {
+  const set = useFormStage((state) => state.set);
+  const [kind, setKind] = useState(WAYS[0]!.kind);
+  const [inputs, setInputs] = useState<Partial<Record<Input, string>>>({});
+  const [onto, setOnto] = useState("");
+  const [how, setHow] = useState("join");
+  const parts = form.parts ?? [];
+  const curves = parts.filter((other) => other.id !== part.id && isCurve(other));
+  const bodies = parts.filter((other) => !isCurve(other));
+  const way = WAYS.find((one) => one.kind === kind)!;
+  const missing = way.needs.find((input) => !inputs[input]);
+  const build = async () => {
+    const named = Object.fromEntries(
+      [...way.needs, ...(way.may ?? [])].flatMap((input) => {
+        const curve = inputs[input];
+        return curve ? [[input, { kind: "part", part: curve }]] : [];
+      }),
+    );
+    const step = {
+      kind: way.kind,
+      ...way.first,
+      tag: newId().slice(0, 6),
+      inputs: { ...named, [way.as]: { kind: "part", part: part.id } },
+    };
+    if (onto) {
+      const kept = await edit({ kind: "shape", part: onto, step: { ...step, how } } as Shapes["Shape"]);
+      if (kept) set({ part: onto, items: [] });
+      return;
+    }
+    const id = newId().slice(0, 8);
+    const name = tr`${way.name} ${bodies.length + 1}`;
+    const kept = await edit({ kind: "start_part", part: id, name, start: step } as Shapes["StartPart"]);
+    if (kept) set({ part: id, items: [], tool: "pick" });
+  };
+  return (
+    <Card title={tr("Build")}>
+      <Picker label={tr("It is")} value={kind} onChange={setKind}>
+        {WAYS.map((one) => (
+          <option key={one.kind} value={one.kind}>
+            {one.name}
+          </option>
+        ))}
+      </Picker>
+      {[...way.needs, ...(way.may ?? [])].map((input) => (
+        <Picker
+          key={input}
+          label={INPUTS[input]}
+          value={inputs[input] ?? ""}
+          onChange={(curve) => setInputs({ ...inputs, [input]: curve })}
+        >
+          <option value="">{curves.length ? tr("choose a curve …") : tr("draw another curve first")}</option>
+          {curves.map((curve) => (
+            <option key={curve.id} value={curve.id}>
+              {curve.name}
+            </option>
+          ))}
+        </Picker>
+      ))}
+      <Picker label={tr("As")} value={onto} onChange={setOnto}>
+        <option value="">{tr("a part of its own")}</option>
+        {bodies.map((body) => (
+          <option key={body.id} value={body.id}>
+            {tr`a step of ${body.name}`}
+          </option>
+        ))}
+      </Picker>
+      {onto && (
+        <Picker label={tr("There it is")} value={how} onChange={setHow}>
+          {HOWS.map(([value, name]) => (
+            <option key={value} value={value}>
+              {name}
+            </option>
+          ))}
+        </Picker>
+      )}
+      {missing ? (
+        <p className="text-quiet">{tr`Choose its ${INPUTS[missing].toLowerCase()} to build it.`}</p>
+      ) : (
+        <Button weight="act" onClick={build}>
+          {tr("Build it")}
+        </Button>
+      )}
+    </Card>
+  );
+}

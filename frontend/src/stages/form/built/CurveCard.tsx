@@ -1,0 +1,277 @@
+import type { ReactNode } from "react";
+import type { Shapes } from "../../../api/client";
+import type { Edit } from "../../../api/queries";
+import { AxisFields, type Triple } from "../../../ui/AxisFields";
+import { Button, Card, Choice, Row } from "../../../ui/controls";
+import { NumberField } from "../../../ui/numbers/NumberField";
+import { useReading } from "../../../ui/numbers/reading";
+import { tr } from "../../../words/words";
+import { withValues } from "./CurvePoints";
+import { type CurveHold, type CurvePiece, type CurveStep, useCurve, useKept } from "./curve";
+
+interface CurveCardProps {
+  project: string;
+  document: string;
+  part: Shapes["Part"];
+  meshKey: string | undefined;
+  edit: Edit;
+}
+
+type Kept = Shapes["KeptCurve"];
+type HoldKind = CurveHold["kind"];
+
+const HOLD_NAMES: Record<HoldKind, string> = {
+  coincident: tr("One point"),
+  on: tr("On it"),
+  level: tr("Level"),
+  upright: tr("Upright"),
+  parallel: tr("Parallel"),
+  square: tr("Square"),
+  tangent: tr("Tangent"),
+  equal: tr("Equal"),
+  fixed: tr("Fixed"),
+  middle: tr("In the middle"),
+  mirrored: tr("Mirrored"),
+  length: tr("Length"),
+  apart: tr("Apart"),
+  radius: tr("Radius"),
+  angle: tr("Angle"),
+};
+
+/** What can be said of a pick: how many points, and which kinds of pieces. */
+function sayable(points: number[], pieces: CurvePiece[]): HoldKind[] {
+  const lines = pieces.filter(({ kind }) => kind === "line").length;
+  const round = pieces.filter(({ kind }) => kind === "arc" || kind === "circle").length;
+  const key = `${points.length} ${lines} ${round}`;
+  const found: Record<string, HoldKind[]> = {
+    "1 0 0": ["fixed"],
+    "2 0 0": ["apart", "level", "upright", "coincident"],
+    "0 1 0": ["length", "level", "upright"],
+    "0 2 0": ["angle", "parallel", "square", "equal"],
+    "0 0 1": ["radius"],
+    "0 0 2": ["equal", "tangent"],
+    "0 1 1": ["tangent"],
+    "1 1 0": ["on", "middle"],
+    "1 0 1": ["on"],
+    "2 1 0": ["mirrored"],
+  };
+  return pieces.length === lines + round ? (found[key] ?? []) : [];
+}
+
+/** The curve worked on: where it stands, what is picked of it, what is held. */
+export function CurveCard(props: CurveCardProps) {
+  const { part, edit } = props;
+  const step = part.steps[0] as CurveStep;
+  const kept = useKept(props.project, props.document, part.id, props.meshKey);
+  const read = useReading();
+  const amend = (fields: Record<string, unknown>) => edit({ amend: { kind: "step", part: part.id, index: 0, fields } });
+  return (
+    <Card title={tr("Curve")} aside={kept ? freeSaid(kept.free) : ""}>
+      <Picked step={step} kept={kept} amend={amend} />
+      {(step.holds ?? []).map((hold, index) => (
+        <Held
+          key={`${index}-${hold.kind}`}
+          hold={hold}
+          onValue={(value) => amend({ [`holds.${index}.value`]: value })}
+          onRemove={() =>
+            amend({
+              holds: step.holds!.filter((_, other) => other !== index),
+              ...(kept ? { points: kept.points, pieces: withValues(step, kept.values) } : {}),
+            })
+          }
+        />
+      ))}
+      {step.pieces
+        .filter(({ kind, name }) => kind === "circle" && !(step.holds ?? []).some((h) => h.pieces?.includes(name)))
+        .map((piece) => (
+          <NumberField
+            key={piece.name}
+            label={tr`Radius of ${piece.name}`}
+            value={kept?.values[step.pieces.indexOf(piece)] ?? piece.value ?? 0}
+            unit="mm"
+            min={0.01}
+            digits={2}
+            onChange={(value) => amend({ [`pieces.${step.pieces.indexOf(piece)}.value`]: value })}
+          />
+        ))}
+      <Stand step={step} amend={amend} />
+      {kept && <Row label={tr("Worked out in")}>{read.number(kept.milliseconds, 1)} ms</Row>}
+    </Card>
+  );
+}
+
+function freeSaid(free: number): string {
+  if (free === 0) return tr("fully held");
+  return free === 1 ? tr("1 way to move left") : tr`${free} ways to move left`;
+}
+
+type Amend = (fields: Record<string, unknown>) => Promise<boolean>;
+
+/** What is picked of the curve: its place, its corner's radius, and what can be said of it. */
+function Picked({ step, kept, amend }: { step: CurveStep; kept: Kept | undefined; amend: Amend }) {
+  const { points, pieces } = useCurve();
+  const chosen = step.pieces.filter(({ name }) => pieces.includes(name));
+  const offered = sayable(points, chosen);
+  if (!points.length && !pieces.length) {
+    return (
+      <p className="text-quiet">
+        {tr("Drag a point. Touch points and pieces, with Shift for more, to say what is to hold of them.")}
+      </p>
+    );
+  }
+  const say = (kind: HoldKind) => {
+    if (!kept) return;
+    const hold = { kind, points, pieces, value: measured(kind, points, chosen, kept, step), at: placeOf(points, kept) };
+    amend({ holds: [...(step.holds ?? []), hold], points: kept.points, pieces: withValues(step, kept.values) });
+  };
+  const [only] = points;
+  return (
+    <>
+      <Row label={tr("Picked")}>{[...points.map((point) => tr`point ${point + 1}`), ...pieces].join(", ")}</Row>
+      {points.length === 1 && !pieces.length && kept && only !== undefined && (
+        <>
+          <Coordinates place={kept.points[only]!} onChange={(place) => amend({ [`points.${only}`]: place })} />
+          <NumberField
+            label={tr("Corner rounded by")}
+            value={step.rounds?.find(({ point }) => point === only)?.radius ?? 0}
+            unit="mm"
+            min={0}
+            digits={2}
+            onChange={(radius) =>
+              amend({
+                rounds: [
+                  ...(step.rounds ?? []).filter(({ point }) => point !== only),
+                  ...(radius > 0 ? [{ point: only, radius }] : []),
+                ],
+              })
+            }
+          />
+        </>
+      )}
+      {offered.length > 0 && (
+        <div className="flex flex-wrap gap-1.5">
+          {offered.map((kind) => (
+            <Button key={kind} onClick={() => say(kind)}>
+              {HOLD_NAMES[kind]}
+            </Button>
+          ))}
+        </div>
+      )}
+    </>
+  );
+}
+
+function Coordinates(props: { place: number[]; onChange: (place: number[]) => void }) {
+  const { place } = props;
+  return (
+    <div>
+      {[tr("Across"), tr("Up")].map((label, axis) => (
+        <NumberField
+          key={label}
+          label={label}
+          value={place[axis] ?? 0}
+          unit="mm"
+          digits={2}
+          onChange={(value) => props.onChange(place.map((old, k) => (k === axis ? value : old)))}
+        />
+      ))}
+    </div>
+  );
+}
+
+const placeOf = (points: number[], kept: Kept) => kept.points[points[0] ?? 0]?.slice(0, 2) ?? [0, 0];
+
+/** What a ruler says of a pick now, so that a new dimension changes nothing till another number is typed. */
+function measured(kind: HoldKind, points: number[], pieces: CurvePiece[], kept: Kept, step: CurveStep): number {
+  const ends = (piece: CurvePiece) => piece.points.map((point) => kept.points[point]!);
+  const between = (a: number[], b: number[]) => Math.hypot(b[0]! - a[0]!, b[1]! - a[1]!);
+  const [first, second] = pieces;
+  if (kind === "apart") return between(kept.points[points[0]!]!, kept.points[points[1]!]!);
+  if (kind === "length" && first) return between(ends(first)[0]!, ends(first)[1]!);
+  if (kind === "radius" && first)
+    return first.kind === "arc" ? between(ends(first)[0]!, ends(first)[2]!) : kept.values[step.pieces.indexOf(first)]!;
+  if (kind === "angle" && first && second) {
+    const [a, b] = [first, second].map((piece) => {
+      const [from, to] = ends(piece);
+      return [to![0]! - from![0]!, to![1]! - from![1]!] as const;
+    });
+    const turn = Math.atan2(a![0] * b![1] - a![1] * b![0], a![0] * b![0] + a![1] * b![1]);
+    return Math.abs((turn * 180) / Math.PI);
+  }
+  return 0;
+}
+
+const UNITS: Partial<Record<HoldKind, string>> = { length: "mm", apart: "mm", radius: "mm", angle: "°" };
+
+/** One thing that is held: its number, and taking it away. */
+function Held(props: { hold: CurveHold; onValue: (value: number) => void; onRemove: () => void }) {
+  const { hold } = props;
+  const unit = UNITS[hold.kind];
+  const of = [...(hold.pieces ?? []), ...(hold.points ?? []).map((point) => tr`point ${point + 1}`)].join(", ");
+  const name = `${HOLD_NAMES[hold.kind]}: ${of}`;
+  let shown: ReactNode = <Row label={name}> </Row>;
+  if (unit)
+    shown = (
+      <NumberField label={name} value={hold.value ?? 0} unit={unit} min={0} digits={2} onChange={props.onValue} />
+    );
+  return (
+    <div className="grid grid-cols-[1fr_auto] items-center gap-2">
+      {shown}
+      <Button weight="quiet" label={tr`Take away: ${name}`} onClick={props.onRemove}>
+        ×
+      </Button>
+    </div>
+  );
+}
+
+const SIDES = ["front", "side", "top"] as const;
+
+/** Where the curve's plane stands: seen from a side, moved, tilted. */
+function Stand({ step, amend }: { step: CurveStep; amend: Amend }) {
+  const plane = step.plane ?? {};
+  const on = plane.on ?? "front";
+  if (on === "space") return <p className="text-quiet">{tr("It runs freely in space.")}</p>;
+  return (
+    <>
+      {plane.face ? (
+        <Row label={tr("Stands on a face")}>
+          <Button weight="quiet" onClick={() => amend({ "plane.face": null, inputs: {} })}>
+            {tr("let go")}
+          </Button>
+        </Row>
+      ) : (
+        <Choice label={tr("Seen from")} options={SIDES} value={on} onChange={(side) => amend({ "plane.on": side })} />
+      )}
+      <fieldset>
+        <legend className="text-quiet">{tr("Plane moved by, mm")}</legend>
+        <AxisFields
+          label={tr("Plane moved by")}
+          values={(plane.origin ?? [0, 0, 0]) as Triple}
+          digits={2}
+          unit="mm"
+          onChange={(origin) => amend({ "plane.origin": origin })}
+        />
+      </fieldset>
+      <fieldset>
+        <legend className="text-quiet">{tr("Tilted about its across, up and normal, °")}</legend>
+        <div className="grid grid-cols-3 gap-1.5">
+          {[tr("Across"), tr("Up"), tr("Normal")].map((label, axis) => (
+            <NumberField
+              key={label}
+              label={tr`Tilted about ${label.toLowerCase()}`}
+              hideLabel
+              value={(plane.tilt ?? [0, 0, 0])[axis]!}
+              unit="°"
+              min={-360}
+              max={360}
+              digits={1}
+              onChange={(value) =>
+                amend({ "plane.tilt": (plane.tilt ?? [0, 0, 0]).map((old, k) => (k === axis ? value : old)) })
+              }
+            />
+          ))}
+        </div>
+      </fieldset>
+    </>
+  );
+}

@@ -1,0 +1,50 @@
+import { Button, Choice } from "../../../ui/controls";
+import { NumberField } from "../../../ui/numbers/NumberField";
+import { tr } from "../../../words/words";
+import { type CurveKind, PLACES, useCurve } from "./curve";
+
+const KINDS: readonly CurveKind[] = ["lines", "spline", "arc", "circle", "ellipse", "rectangle"];
+
+const HINTS: Record<CurveKind, string> = {
+  lines: tr("Touch its corners; the first again closes it, the last again ends it."),
+  spline: tr("Touch places on it; the first again closes it, the last again ends it."),
+  arc: tr("Touch both ends, then a place on it."),
+  circle: tr("Touch its middle, then a place on it."),
+  ellipse: tr("Touch its middle, one end, then how wide it is."),
+  rectangle: tr("Touch two opposite corners."),
+};
+
+/** What is drawn next, and on which plane. */
+export function CurveOptions(props: { onFinish: (closed: boolean) => void }) {
+  const { kind, on, off, placed, set } = useCurve();
+  return (
+    <div className="space-y-1.5">
+      <p className="text-quiet">{HINTS[kind]}</p>
+      <Choice
+        label={tr("What to draw")}
+        options={KINDS}
+        value={kind}
+        onChange={(next) => set({ kind: next, placed: [] })}
+      />
+      <Choice
+        label={tr("On the plane seen from")}
+        options={["front", "side", "top"] as const}
+        value={on}
+        onChange={(next) => set({ on: next, placed: [] })}
+      />
+      <NumberField
+        label={tr("Off by")}
+        value={off}
+        unit="mm"
+        digits={1}
+        onChange={(next) => set({ off: next, placed: [] })}
+      />
+      {PLACES[kind] === null && placed.length > 1 && (
+        <div className="flex gap-2">
+          <Button onClick={() => props.onFinish(false)}>{tr("End it")}</Button>
+          {placed.length > 2 && <Button onClick={() => props.onFinish(true)}>{tr("Close it")}</Button>}
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,197 @@
+"""Curves and solids, beside plain edits: curves dragged, fitted and put in shape; what can be picked of a solid; STEP out and in."""
+
+from __future__ import annotations
+
+import io
+import uuid
+import zipfile
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from hollow_marble.application.application import Application
+from hollow_marble.application.editing import Hand, Made, Proposal
+from hollow_marble.application.sheets.strokes import new_id
+from hollow_marble.application.studios import dress_in
+from hollow_marble.core.bodies.cage_body import CageBody
+from hollow_marble.core.bodies.solid_body import CurveBody, SolidBody
+from hollow_marble.core.curves.chains import outline
+from hollow_marble.core.curves.planes import Plane
+from hollow_marble.core.curves.splines import fitted
+from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.solids.patches import patches_of
+from hollow_marble.core.solids.solid import Solid
+from hollow_marble.documents.edit import Asset, asset_of, find
+from hollow_marble.documents.form.built import BROUGHT_MEDIA, BroughtSolid
+from hollow_marble.documents.form.curves import DrawnCurve
+from hollow_marble.documents.form.edits import StartPart, StartParts
+from hollow_marble.documents.form.evaluation import FormEvaluator
+from hollow_marble.documents.form.model import Form
+from hollow_marble.jobs.task import SOON, Task, Work
+from hollow_marble.store.library import Project
+
+MOST_FILE = 100_000_000
+"""Bytes of a STEP or IGES file."""
+_READING = 300.0
+KINDS = {"step": "step", "stp": "step", "iges": "iges", "igs": "iges"}
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Kept:
+    """A curve as its dimensions leave it: points and values of its pieces, ways to move that are left, and its lines in space."""
+
+    points: Array
+    values: tuple[float, ...]
+    free: int
+    lines: tuple[Array, ...]
+    plane: Plane | None
+
+
+def kept_curve(
+    evaluator: FormEvaluator, form: Form, part: str | None, step: DrawnCurve, grip: dict[int, tuple[float, ...]]
+) -> Kept:
+    """What a curve would be with points dragged to places; nothing is stored."""
+    drawing, free = step.kept({point: np.array(place) for point, place in grip.items()})
+    plane = _plane_of(evaluator, form, part, step)
+    chains = drawing.chains()
+    placed = [plane.placed(chain) for chain in chains] if plane else chains
+    lines = tuple(outline(chain, 0.05) for chain in placed)
+    return Kept(drawing.points, tuple(piece.value for piece in drawing.pieces), free, lines, plane)
+
+
+def _plane_of(evaluator: FormEvaluator, form: Form, part: str | None, step: DrawnCurve) -> Plane | None:
+    if step.plane.face is None:
+        return step.plane.core({}, evaluator.making("", "preview"))
+    found = next((other for other in form.parts if other.id == part), None)
+    body = evaluator.body(found, form.parts) if found is not None else None
+    if not isinstance(body, CurveBody):
+        raise HollowMarbleError("The face this curve stands on is not known here. Set its plane first.")
+    return body.drawn.plane
+
+
+def curve_of(evaluator: FormEvaluator, form: Form, part: str) -> Kept:
+    """A drawn curve of the form as it stands: its own points, before later steps changed it as a whole."""
+    found = find(form.parts, part, "part")
+    step = found.steps[0]
+    if not isinstance(step, DrawnCurve):
+        raise HollowMarbleError(f"{found.name} is {step.what}, not a curve.")
+    return kept_curve(evaluator, form, part, step, {})
+
+
+def fitted_curve(points: Array, plane: Plane | None, tolerance: float) -> tuple[Array, float]:
+    """Points a spline is drawn to so that it follows a line (n, 3) of a sheet within a tolerance, flat in a plane; and how far off it is."""
+    flat = plane.of(points) if plane is not None else points
+    found, off = fitted("traced", flat, tolerance)
+    return found.poles, off
+
+
+@dataclass(frozen=True)
+class Pickable:
+    """What can be picked of a part: names of its faces in the mesh's order, and its edges by name with their points (n, 3)."""
+
+    key: str
+    faces: tuple[str, ...]
+    edges: tuple[tuple[str, Array], ...]
+
+
+def pickable(evaluator: FormEvaluator, form: Form, part: str) -> Pickable:
+    """Faces and edges of a built part by their names; none of any other."""
+    found = find(form.parts, part, "part")
+    body = evaluator.body(found, form.parts)
+    key = evaluator.key(found, form.parts)
+    return Pickable(key, body.solid.names, body.edge_names()) if isinstance(body, SolidBody) else Pickable(key, (), ())
+
+
+def step_archive(application: Application, project: Project, form: Form, part: str | None) -> bytes:
+    """A ZIP of a STEP file (AP242) of one part, or of all shown parts, and of what is to be known of it."""
+    evaluator = application.workspace.evaluator(project)
+    parts = [find(form.parts, part, "part")] if part else [p for p in form.parts if p.shown]
+    if not parts:
+        raise HollowMarbleError("There is nothing to export yet. Begin a part in Form first.")
+    dress = dress_in(project, evaluator)
+    named: list[tuple[str, tuple[float, float, float] | None, Solid]] = []
+    told: list[str] = []
+    for one in parts:
+        body = evaluator.body(one, form.parts)
+        try:
+            solid = body.exact(evaluator.kernel)
+        except HollowMarbleError as error:
+            told.append(f"{one.name}: left out. {error}")
+            continue
+        covers = dress(one, body.mesh())
+        colour = tuple(float(c) for c in covers[0].look.colour[:3]) if covers else None
+        named.append((one.name, colour, solid))  # type: ignore[arg-type]
+        told.append(_told(one.name, body, solid))
+    if not named:
+        raise HollowMarbleError("None of the parts has exact faces: still bodies go out as STL or PLY.")
+    data = _worked(application, project, "Export as STEP", Work("written", (named, project.entry.name)))
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr(f"{project.entry.name}.step", data)
+        archive.writestr(f"{project.entry.name}.txt", "\n".join([*told, ""]))
+    return packed.getvalue()
+
+
+def _told(name: str, body: Any, solid: Solid) -> str:
+    faces, closed = len(solid.names), "closed" if solid.closed else "open"
+    first = f"{name}: {closed}, {faces} faces, {solid.volume / 1000:.3f} cm³."
+    if not isinstance(body, CageBody):
+        return first
+    patches = patches_of(body.cage)
+    size = float(np.linalg.norm(np.ptp(body.cage.points, axis=0)))
+    jumps = ", ".join(f"{angle:.3f}° where {n} faces meet" for n, angle in sorted(patches.jumps.items()) if n != 4)
+    turns = f" Normals of neighbours differ by up to {jumps}." if jumps else ""
+    return f"{first} From a sculpted skin: off by {patches.off:.2g} mm at most, {patches.off / size:.1g} of its size.{turns}"
+
+
+def bring_solids(
+    application: Application, project: Project, ident: str, name: str, data: bytes, heal: bool, hand: Hand
+) -> Made:
+    """The parts of a STEP or IGES file as new parts: one edit. What is the matter with each is told with it."""
+    kind = KINDS.get(name.rsplit(".", 1)[-1].lower() if "." in name else "", "")
+    if not kind:
+        raise HollowMarbleError(f"{name} is neither STEP nor IGES. Choose a .step, .stp, .iges or .igs file.")
+    if len(data) > MOST_FILE:
+        raise HollowMarbleError(
+            f"{name} has {len(data) // 1_000_000} MB; up to {MOST_FILE // 1_000_000} MB can be read here. Export single parts of it."
+        )
+    found = _worked(application, project, f"Reading {name}", Work("brought", (data, kind, name, heal)))
+    assets = [asset_of(part.solid.shape, BROUGHT_MEDIA) for part, _ in found]
+
+    def compose(form: Form) -> Proposal:
+        begun = tuple(
+            StartPart(part=new_id(8), name=part.name, start=_brought(part, diagnosis, asset))
+            for (part, diagnosis), asset in zip(found, assets)
+        )
+        return Proposal(StartParts(parts=begun, file=name[:60]), _once(assets))
+
+    return application.editing.make(project, ident, compose, hand)
+
+
+def _brought(part: Any, diagnosis: Any, asset: Asset) -> BroughtSolid:
+    solid: Solid = part.solid
+    return BroughtSolid(
+        shape=asset.sha,
+        name=part.name,
+        faces=len(solid.names),
+        volume=max(solid.volume, 0.0),
+        closed=solid.closed,
+        note=diagnosis.sentence(),
+        tag=new_id(6),
+    )
+
+
+def _once(assets: list[Asset]) -> tuple[Asset, ...]:
+    return tuple({asset.sha: asset for asset in assets}.values())
+
+
+def _worked(application: Application, project: Project, what: str, work: Work) -> Any:
+    application.executor.open()
+    fails = (
+        "The file is more than this machine can take: it has too many faces, or is damaged. Export single parts of it."
+    )
+    task = Task(uuid.uuid4().hex[:12], project.entry.id, what, "solids", None, fails, _READING, SOON, work, tries=1)
+    return application.executor.submit(task).wait()
