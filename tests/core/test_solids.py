@@ -196,6 +196,9 @@ def test_hollowed_to_a_wall() -> None:
         24_000 - 36.8 * 26.8 * 18.4, rel=1e-9
     )
     assert here("hollowed", "h", block, 1.6, ()).volume == pytest.approx(24_000 - 36.8 * 26.8 * 16.8, rel=1e-9)
+    round_edge = here("filleted", "f", block, (edge(block, "box.l0", "box.l1"),), 1.0)
+    with pytest.raises(HollowMarbleError, match="rounded by only 1 mm"):
+        here("hollowed", "h", round_edge, 1.6, ())
     ball = here("hollowed", "h", turned(d.circle(10)), 2.0, ())
     assert ball.volume == pytest.approx(4 / 3 * np.pi * (1000 - 512), rel=1e-6)
     grown = here("moved_out", "o", block, 2.0)

@@ -161,12 +161,20 @@ def bring_solids(
     found = _worked(application, project, f"Reading {name}", Work("brought", (data, kind, name, heal)))
     assets = [asset_of(part.solid.shape, BROUGHT_MEDIA) for part, _ in found]
 
+    coming = {asset.sha: asset.data for asset in assets}
+    evaluator = application.workspace.evaluator(project)
+    loaded = FormEvaluator(lambda sha: coming.get(sha) or evaluator.load(sha), evaluator.shelf, evaluator.kernel)
+
     def compose(form: Form) -> Proposal:
         begun = tuple(
             StartPart(part=new_id(8), name=part.name, start=_brought(part, diagnosis, asset))
             for (part, diagnosis), asset in zip(found, assets)
         )
-        return Proposal(StartParts(parts=begun, file=name[:60]), _once(assets))
+        edit = StartParts(parts=begun, file=name[:60])
+        after = edit.applied_to(form)
+        for part in after.parts[-len(begun) :]:
+            loaded.body(part, after.parts)  # what it makes is on the shelf from here on
+        return Proposal(edit, _once(assets))
 
     return application.editing.make(project, ident, compose, hand)
 

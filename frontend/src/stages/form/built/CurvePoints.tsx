@@ -69,6 +69,7 @@ export function CurvePoints(props: PointsProps) {
         return (
           <circle
             key={index}
+            data-knob
             role="button"
             tabIndex={-1}
             aria-label={tr`Point ${index + 1} of the curve`}
@@ -91,6 +92,7 @@ export function CurvePoints(props: PointsProps) {
 function PieceLine(props: { points: string[]; name: string; picked: boolean; onPick: (adding: boolean) => void }) {
   return (
     <polyline
+      data-knob
       role="button"
       tabIndex={-1}
       aria-label={tr`${props.name} of the curve`}

@@ -61,6 +61,7 @@ export function SolidEdges(props: {
           <g key={name}>
             <polyline points={seen.join(" ")} fill="none" stroke={picked ? "var(--pick)" : "none"} strokeWidth={3.5} />
             <polyline
+              data-knob
               role="button"
               tabIndex={-1}
               aria-pressed={picked}

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 from OCP.BRep import BRep_Tool
-from OCP.BRepAdaptor import BRepAdaptor_Curve
+from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
 from OCP.BRepBuilderAPI import (
     BRepBuilderAPI_MakeFace,
@@ -24,8 +24,9 @@ from OCP.BRepTools import BRepTools
 from OCP.collections import List_TopoDS_Shape
 from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.GeomAbs import GeomAbs_JoinType
-from OCP.gp import gp_Pnt2d
+from OCP.gp import gp_Pnt, gp_Pnt2d, gp_Vec
 from OCP.ShapeAnalysis import ShapeAnalysis_FreeBounds
+from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopAbs import TopAbs_State
 
@@ -138,6 +139,7 @@ def hollowed(origin: str, solid: Solid, wall: float, open_faces: tuple[str, ...]
     what = f"Hollowing to a wall of {wall:g} mm"
     before = enclosed(named)
     away = found_faces(named, open_faces)
+    _check_room(named, wall, what)
     if away:
         faces = List_TopoDS_Shape()
         for face in away:
@@ -162,6 +164,39 @@ def hollowed(origin: str, solid: Solid, wall: float, open_faces: tuple[str, ...]
     result = checked(result, what, (0.0, before))
     _check_wall(named, result, origin, wall, what)
     return written(result)
+
+
+def _check_room(named: Named, wall: float, what: str) -> None:
+    """Refuse a wall that reaches beyond the middle of a face's own bend: the kernel ends its process there (seen with 8.0.1)."""
+    for face in named.faces:
+        tight = _tightest_bulge(face)
+        if tight <= wall * (1 + 1e-6):
+            raise HollowMarbleError(
+                f"{what} has no room where the skin is rounded by only {tight:.3g} mm. Make the wall thinner than that, or hollow it first "
+                "and round its edges afterwards."
+            )
+
+
+def _tightest_bulge(face: Any) -> float:
+    """The smallest radius a face bulges outwards by, mm, at nine places of it; without end where it does not."""
+    u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
+    surface, p = BRepAdaptor_Surface(face), gp_Pnt()
+    d = [gp_Vec() for _ in range(5)]
+    over = -1.0 if face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED else 1.0
+    worst = 0.0
+    for s in (0.1, 0.5, 0.9):
+        for t in (0.1, 0.5, 0.9):
+            surface.D2(u0 + s * (u1 - u0), v0 + t * (v1 - v0), p, *d)
+            u, v, uu, vv, uv = (np.array([w.X(), w.Y(), w.Z()]) for w in d)
+            normal = over * np.cross(u, v)
+            size = float(np.linalg.norm(normal))
+            if size < 1e-12 * max(float(u @ u), float(v @ v)):
+                continue
+            normal = normal / size
+            first = np.array([[u @ u, u @ v], [u @ v, v @ v]])
+            second = np.array([[uu @ normal, uv @ normal], [uv @ normal, vv @ normal]])
+            worst = min(worst, float(np.linalg.eigvals(np.linalg.solve(first, second)).real.min()))
+    return 1 / -worst if worst < -1e-9 else np.inf
 
 
 def _check_wall(before: Named, after: Named, origin: str, wall: float, what: str) -> None:
