@@ -10,7 +10,7 @@ from hollow_marble.core.cage import extrusions, starts
 from hollow_marble.core.cage.mesh import SHARP, Cage, with_creases
 from hollow_marble.core.cage.refining import refined
 from hollow_marble.core.cage.skin import derivatives, plan_skin
-from hollow_marble.core.solids.patches import Patches, patches_of
+from hollow_marble.core.solids.patches import Patches, fidelity_of, patches_of
 from hollow_marble.core.solids.solid import Solid, here
 
 
@@ -56,11 +56,11 @@ CAGES = {
 def test_faces_are_the_limit_surface(cage: Cage) -> None:
     """Against the limit masks of the skin, in the same parameters: nought but rounding; and watertight, valid, of the right volume."""
     cage = shaken(cage)
-    found = patches_of(cage)
-    assert found.off < 1e-12 * float(np.linalg.norm(np.ptp(cage.points, axis=0)))
-    assert found.jumps.get(3, 0.0) < 0.1, "degrees between neighbours' normals where three faces meet"
-    assert found.jumps.get(4, 0.0) < 1e-4
-    assert found.jumps.get(5, 0.0) < 0.25
+    found, fidelity = patches_of(cage), fidelity_of(cage)
+    assert fidelity.off < 1e-12 * float(np.linalg.norm(np.ptp(cage.points, axis=0)))
+    assert fidelity.jumps.get(3, 0.0) < 0.1, "degrees between neighbours' normals where three faces meet"
+    assert fidelity.jumps.get(4, 0.0) < 1e-4
+    assert fidelity.jumps.get(5, 0.0) < 0.25
     assert {face for faces in found.cage_faces for face in faces} == set(range(cage.face_count))
     solid = solid_of(found)
     assert solid.closed == bool((cage.topology.twin >= 0).all())
@@ -68,6 +68,7 @@ def test_faces_are_the_limit_surface(cage: Cage) -> None:
         exact, plan = limit(cage, 5)
         a, b, c = (exact[plan.triangles[:, k]] for k in range(3))
         assert solid.volume == pytest.approx(float(np.einsum("ij,ij->", a, np.cross(b, c))) / 6, rel=2e-3)
+        assert here("measures", solid)[0] == pytest.approx(solid.volume, rel=1e-6), "as the kernel integrates it"
 
 
 def limit(cage: Cage, level: int) -> tuple[np.ndarray, object]:

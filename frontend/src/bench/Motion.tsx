@@ -452,6 +452,7 @@ const OF: Record<string, Motif> = {
   grid: "quarters",
   turned: "lathe",
   curve: "line",
+  "curve-end": "line",
   "cage-in": "open",
   "solid-in": "open",
   "still-in": "open",

@@ -21,7 +21,7 @@ from hollow_marble.core.curves.chains import outline
 from hollow_marble.core.curves.planes import Plane
 from hollow_marble.core.curves.splines import fitted
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.core.solids.patches import patches_of
+from hollow_marble.core.solids.patches import fidelity_of
 from hollow_marble.core.solids.solid import Solid
 from hollow_marble.documents.edit import Asset, asset_of, find
 from hollow_marble.documents.form.built import BROUGHT_MEDIA, BroughtSolid
@@ -140,11 +140,13 @@ def _told(name: str, body: Any, solid: Solid) -> str:
     first = f"{name}: {closed}, {faces} faces, {solid.volume / 1000:.3f} cm³."
     if not isinstance(body, CageBody):
         return first
-    patches = patches_of(body.cage)
+    found = fidelity_of(body.cage)
     size = float(np.linalg.norm(np.ptp(body.cage.points, axis=0)))
-    jumps = ", ".join(f"{angle:.3f}° where {n} faces meet" for n, angle in sorted(patches.jumps.items()) if n != 4)
+    jumps = ", ".join(f"{angle:.3f}° where {n} faces meet" for n, angle in sorted(found.jumps.items()) if n != 4)
     turns = f" Normals of neighbours differ by up to {jumps}." if jumps else ""
-    return f"{first} From a sculpted skin: off by {patches.off:.2g} mm at most, {patches.off / size:.1g} of its size.{turns}"
+    return (
+        f"{first} From a sculpted skin: off by {found.off:.2g} mm at most, {found.off / size:.1g} of its size.{turns}"
+    )
 
 
 def bring_solids(

@@ -108,7 +108,7 @@ def read_file(data: bytes, kind: str, name: str, heal: bool) -> list[tuple[Named
         for label, shape in _parts(shapes, free.Value(k)):
             if not all_of(shape, Kind.TopAbs_FACE):
                 continue
-            found.append(_brought(label, shape, colours, f"{name} {len(found) + 1}", heal))
+            found.append(_brought(label, shape, colours, f"{name}, part {len(found) + 1}", heal))
     if not found:
         raise HollowMarbleError(f"{name} holds no surface or solid. Choose another file.")
     return found

@@ -264,7 +264,7 @@ export function formCommands(does: FormDoings): Command[] {
         id: "curve",
         name: tr("Draw a curve"),
         group: "Begin",
-        key: "d",
+        key: "shift+g",
         active: state.tool === "curve",
         likely: 6,
         options: <CurveOptions onFinish={does.finishCurve} />,

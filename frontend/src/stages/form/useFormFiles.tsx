@@ -1,7 +1,9 @@
 import { useRef } from "react";
-import { sendForm, useWork } from "../../api/queries";
+import type { Shapes } from "../../api/client";
+import { queries, sendForm, stateKey, useWork } from "../../api/queries";
 import { useFileChooser } from "../../ui/useFileChooser";
 import { tr } from "../../words/words";
+import { useFormStage } from "./store";
 
 /** Cages, still bodies and solids from files, and the form as a file. */
 export function useFormFiles(project: string, document: string, active: string | undefined) {
@@ -18,9 +20,13 @@ export function useFormFiles(project: string, document: string, active: string |
   const cages = useFileChooser(tr("Cage file"), ".obj,.ply,.stl,.glb", (file) =>
     send(file, "import", { still: String(still.current) }),
   );
-  const solids = useFileChooser(tr("STEP or IGES file"), ".step,.stp,.iges,.igs", (file) =>
-    send(file, "solids", { heal: "true" }),
-  );
+  const parts = () => queries.getQueryData<Shapes["FormState"]>(stateKey(document))?.body.parts ?? [];
+  const solids = useFileChooser(tr("STEP or IGES file"), ".step,.stp,.iges,.igs", async (file) => {
+    const before = new Set(parts().map(({ id }) => id));
+    if (!(await send(file, "solids", { heal: "true" }))) return;
+    const first = parts().find(({ id }) => !before.has(id));
+    if (first) useFormStage.getState().set({ part: first.id, items: [] });
+  });
   return {
     bringIn: (asStill: boolean) => {
       still.current = asStill;

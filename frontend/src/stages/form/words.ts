@@ -107,6 +107,7 @@ export const FORM_WORDS: ToolWords = {
     does: tr("Draw a line, arc, circle or spline on a plane, to build forms of."),
     means: tr("sketch profile path spline arc circle ellipse rectangle bezier"),
   },
+  "curve-end": { does: tr("End the curve that is being drawn, open as it is."), means: tr("finish done stop enter") },
   "solid-in": {
     does: tr("Bring in solids made elsewhere, gaps sewn, as parts with faces and edges to pick."),
     means: tr("import step stp iges cad b-rep engineering"),

@@ -59,14 +59,29 @@ class Surface:
         a, b = (np.asarray(rows.todense()) if hasattr(rows, "todense") else rows for rows in (rows_u, rows_v))
         return np.asarray(np.einsum("ni,nj,ijk->nk", a, b, self.poles, optimize=True))
 
+    def swept_volume(self) -> float:
+        """∫ S · (S_u × S_v) / 3 over it, mm³: what it encloses with the origin."""
+        nodes, weights = np.polynomial.legendre.leggauss(5)  # exact for the integrand's degree of 8 in each direction
+        lines = []
+        for knots in (self.knots_u, self.knots_v):
+            breaks = np.unique(knots)
+            half = np.diff(breaks) / 2
+            at = (breaks[:-1, None] + half[:, None] * (1 + nodes)).ravel()
+            lines.append((_slopes(knots, at, 0), _slopes(knots, at, 1), (half[:, None] * weights).ravel()))
+        (u, du, wu), (v, dv, wv) = lines
+        place, along_u, along_v = (
+            np.tensordot(np.tensordot(a, self.poles, axes=(1, 0)), b, axes=(1, 1))
+            for a, b in ((u, v), (du, v), (u, dv))
+        )
+        inside = (place * np.cross(along_u, along_v, axis=1)).sum(axis=1)
+        return float(wu @ inside @ wv) / 3
+
 
 @dataclass(frozen=True, eq=False)
 class Patches:
     """Surfaces that share edges, and how well they keep to the limit.
 
     corners : (C, 3); loops : edges of each surface in order, with +1 or -1 for the way they run
-    off : greatest distance from the limit, mm; jumps : greatest angle in degrees between neighbours' normals by how many faces meet at
-    the nearer end (4 where it is regular)
     cage_faces : faces of the cage that lie on each surface
     """
 
@@ -74,9 +89,24 @@ class Patches:
     edges: tuple[Edge, ...]
     loops: tuple[tuple[tuple[int, int], ...], ...]
     corners: Array
+    cage_faces: tuple[tuple[int, ...], ...]
+
+    @property
+    def volume(self) -> float:
+        """What they enclose where they close, mm³: Gauss's theorem, by quadrature that is exact for bicubic surfaces."""
+        return sum(surface.swept_volume() for surface in self.surfaces)
+
+
+@dataclass(frozen=True)
+class Fidelity:
+    """How well patches keep to the limit of their cage.
+
+    off : greatest distance from it, mm; jumps : greatest angle in degrees between neighbours' normals by how many faces meet at the nearer
+    end (4 where it is regular)
+    """
+
     off: float
     jumps: dict[int, float]
-    cage_faces: tuple[tuple[int, ...], ...]
 
 
 def patches_of(cage: Cage) -> Patches:
@@ -88,6 +118,12 @@ def patches_of(cage: Cage) -> Patches:
     face_of = cage.topology.face_of  # a refined cage has a face for each corner of a face, in their order
     faces = tuple(tuple(sorted({int(face_of[corner]) for corner in piece})) for piece in found.cage_faces)
     return replace(found, cage_faces=faces)
+
+
+def fidelity_of(cage: Cage) -> Fidelity:
+    """How well the faces of a cage's limit surface keep to it."""
+    maker = _Maker(cage)
+    return (maker if maker.apart else _Maker(refined(cage))).fidelity()
 
 
 @dataclass
@@ -132,9 +168,13 @@ class _Maker:
         self._rings()
         self._sampled()
         edges, loops, corners = self._edges()
-        off = self._off()
         faces = tuple(surface.faces for surface in self.surfaces)
-        return Patches(tuple(self.surfaces), edges, loops, corners, off, self._jumps(edges), faces)
+        return Patches(tuple(self.surfaces), edges, loops, corners, faces)
+
+    def fidelity(self) -> Fidelity:
+        """How well what is made keeps to the limit."""
+        made = self.made()
+        return Fidelity(self._off(), self._jumps(made.edges))
 
     # regular faces
 

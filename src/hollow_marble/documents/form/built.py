@@ -287,8 +287,10 @@ class RoundedEdges(SolidStep):
         return found
 
     def sentence(self) -> str:
-        to = f" to {self.end:g}" if self.end is not None else ""
-        return f"Rounded {counted(len(self.edges), 'edge')} by {self.radius:g}{to} mm"
+        edges = counted(len(self.edges), "edge")
+        if self.end is not None:
+            return f"Rounded {edges} by {self.radius:g} mm, {self.end:g} mm at the end"
+        return f"Rounded {edges} by {self.radius:g} mm"
 
 
 class ChamferedEdges(SolidStep):

@@ -86,7 +86,7 @@ export function BuildCard({ form, part, edit }: BuildProps) {
       return;
     }
     const id = newId().slice(0, 8);
-    const name = tr`${way.name} ${bodies.length + 1}`;
+    const name = `${way.name} ${bodies.length + 1}`;
     const kept = await edit({ kind: "start_part", part: id, name, start: step } as Shapes["StartPart"]);
     if (kept) set({ part: id, items: [], tool: "pick" });
   };

@@ -26,9 +26,8 @@ from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.GeomAbs import GeomAbs_JoinType
 from OCP.gp import gp_Pnt, gp_Pnt2d, gp_Vec
 from OCP.ShapeAnalysis import ShapeAnalysis_FreeBounds
-from OCP.TopAbs import TopAbs_Orientation
+from OCP.TopAbs import TopAbs_Orientation, TopAbs_State
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
-from OCP.TopAbs import TopAbs_State
 
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.solids.kernel.shapes import (
@@ -56,12 +55,22 @@ def filleted(origin: str, solid: Solid, edges: tuple[EdgeName, ...], radius: flo
     """Edges rounded with a radius in mm; towards their ends with another, where it is given."""
     named = read(solid)
     wanted = [(edge, radius, radius if end is None else end) for edge in found_edges(named, edges)]
-    said = f"{radius:g}" if end is None else f"{radius:g} to {end:g}"
-    return written(rounded_edges(origin, named, wanted, f"A rounding of {said} mm"))
+    what = f"A rounding of {radius:g} mm" if end is None else f"A rounding that runs from {radius:g} to {end:g} mm"
+    return written(rounded_edges(origin, named, wanted, what))
 
 
-def rounded_edges(origin: str, named: Named, edges: list[tuple[Any, float, float]], what: str) -> Named:
-    """Edges rounded, each with a radius at its beginning and at its end; where that is too much, it is said what would fit."""
+def rounded_edges(
+    origin: str,
+    named: Named,
+    edges: list[tuple[Any, float, float]],
+    what: str,
+    bounds: tuple[float, float] | None = None,
+) -> Named:
+    """Edges rounded, each with a radius at its beginning and at its end; where that is too much, it is said what would fit.
+
+    bounds : least and greatest volume before, mm³; worked out where they are not given
+    """
+    low, high = bounds or (enclosed(named), enclosed(named))
 
     def attempt(share: float) -> Named:
         builder = BRepFilletAPI_MakeFillet(named.shape)
@@ -76,10 +85,8 @@ def rounded_edges(origin: str, named: Named, edges: list[tuple[Any, float, float
         corners = {_key(v): v for edge, _, _ in edges for v in all_of(edge, Kind.TopAbs_VERTEX)}
         made += [(vertex, "corner") for vertex in corners.values()]
         reach = sum(share**2 * max(a, b) ** 2 * _length(edge) for edge, a, b in edges)
-        before = enclosed(named)
-        return checked(
-            named_after(shape, origin, named, builder=builder, made_of=made), what, (before - reach, before + reach)
-        )
+        found = named_after(shape, origin, named, builder=builder, made_of=made)
+        return checked(found, what, (low - reach, high + reach))
 
     return _or_what_fits(attempt, max(max(a, b) for _, a, b in edges), what)
 

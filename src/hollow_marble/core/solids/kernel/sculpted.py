@@ -58,7 +58,7 @@ def sculpted(patches: Patches, names: tuple[str, ...]) -> Solid:
         builder.Add(solid, shell)
         shape = solid
     BRepLib.UpdateTolerances_s(shape)
-    named = Named(shape, numbered(list(names), all_of(shape, TopAbs_ShapeEnum.TopAbs_FACE)))
+    named = Named(shape, numbered(list(names), all_of(shape, TopAbs_ShapeEnum.TopAbs_FACE)), enclosed=patches.volume)
     return written(checked(named, "The exact form of the cage", closed=closed))
 
 
