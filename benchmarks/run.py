@@ -8,7 +8,21 @@ import sys
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import browser, cages, drafting, felt, ground, hand, hostile, ink, pictures, sheets, studio, surface
+from benchmarks import (
+    browser,
+    built,
+    cages,
+    drafting,
+    felt,
+    ground,
+    hand,
+    hostile,
+    ink,
+    pictures,
+    sheets,
+    studio,
+    surface,
+)
 from benchmarks.measure import Result
 
 ALL = (
@@ -43,6 +57,10 @@ ALL = (
     studio.the_room,
     surface.probes,
     surface.following,
+    built.step_out,
+    built.recipe,
+    built.spout,
+    built.dragged,
     pictures.review_quality,
     pictures.noise,
 )

@@ -55,6 +55,21 @@ def test_a_step_that_brings_the_kernel_down_is_said_and_the_form_stays(applicati
     assert application.executor.transport.pid("solids") != worker.pid, "another one works"  # type: ignore[attr-defined]
 
 
+def test_what_was_built_before_is_not_built_again_after_a_restart(tmp_path: Path) -> None:
+    asked: list[str] = []
+    for _ in range(2):
+        application = Application(tmp_path)
+        try:
+            kernel = application.workspace.kernel_of("nobody")
+            pipe = kernel("piped", "p", d.drawn(d.through([(0, 0), (20, 5), (30, 30), (60, 40)])), 3.0)
+            application.workspace.built.settle()
+            asked.append(str(application.executor.transport.pid("solids") is not None))  # type: ignore[attr-defined]
+        finally:
+            application.close()
+    assert asked == ["True", "False"], "the second time no kernel was needed"
+    assert pipe.closed
+
+
 def test_a_step_that_takes_too_long_is_ended_and_said(
     application: Application, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -157,7 +157,7 @@ def test_edges_are_picked_and_rounded_and_what_does_not_fit_says_what_would(benc
     bench.sentence("Rounded 1 edge by 3 mm")
     edge = _parts(bench, project)[1]["steps"][1]["edges"][0]
     assert whole - _volume(bench, project) == pytest.approx((1 - np.pi / 4) * 9 * edge["length"], rel=0.05)
-    page.get_by_role("button", name="Rounded 1 edge by 3 mm").click()
+    page.get_by_role("button", name="2 Rounded 1 edge by 3 mm").click()
     _number(bench, "Step 2: radius", 4)
     bench.sentence("Changed step 2: rounded 1 edge by 4 mm")
     lost = (1 - np.pi / 4) * 16 * edge["length"]

@@ -283,6 +283,18 @@ def test_what_cannot_be_built_is_refused_in_a_sentence(evaluator: FormEvaluator,
         evaluator.body(wrong.parts[-1], wrong.parts)
 
 
+def test_a_closer_look_shows_finer_triangles_of_the_faces_asked_for(evaluator: FormEvaluator) -> None:
+    form = begun(Form(), "round", circle(20.0, on="front"))
+    form = begun(form, "ball", b.TurnedProfile(inputs=of("round"), tag="b"))
+    body = evaluator.body(form.parts[1], form.parts)
+    positions, normals, triangles = body.finer(5, np.array([1]))
+    assert len(triangles) > 2 * (body.mesh().triangle_patch == 1).sum()
+    assert triangles.max() == len(positions) - 1
+    assert np.abs(positions / 20 - normals[:, :3] / 32767).max() < 1e-3, "of a ball normals are places"
+    with pytest.raises(HollowMarbleError, match="other faces"):
+        body.finer(5, np.array([9]))
+
+
 def test_curves_are_never_seen_where_parts_are() -> None:
     evaluator = FormEvaluator(lambda sha: b"")
     form = plate()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+import importlib.metadata
 from collections.abc import Callable
 from contextlib import ExitStack
 from pathlib import Path
@@ -9,6 +11,7 @@ from typing import Any
 
 from cachetools import LRUCache
 
+from hollow_marble.core import curves, solids
 from hollow_marble.core.locks import CACHE, RankedLock
 from hollow_marble.core.shelf import Shelf
 from hollow_marble.core.solids.solid import Kernel, here
@@ -27,6 +30,14 @@ Publish = Callable[[str, str, dict[str, Any]], None]
 RASTER_BYTES = 700_000_000
 
 
+def building_rules() -> str:
+    """A hash of the kernel's version and of the code that builds with it: what others built is not to be taken from a cache."""
+    code = [importlib.metadata.version("cadquery-ocp-novtk").encode()]
+    for folder in (Path(solids.__file__).parent, Path(curves.__file__).parent):
+        code += [path.read_bytes() for path in sorted(folder.rglob("*.py"))]
+    return hashlib.sha256(b"|".join(code)).hexdigest()
+
+
 def nobody(_project: str, _kind: str, _content: dict[str, Any]) -> None:
     """News that nobody hears."""
 
@@ -41,6 +52,7 @@ class Workspace:
         self.shelf = Shelf(SHELF_BYTES)
         self.kernel_of: Callable[[str], Kernel] = lambda _owner: here
         self.drawn = FolderCache(data / "cache" / "ink", drawing_rules())
+        self.built = FolderCache(data / "cache" / "solids", building_rules())
         self._lock = RankedLock("workspace", CACHE)
         self._rasters: LRUCache[tuple[Project, str], SheetRaster] = LRUCache(RASTER_BYTES, getsizeof=_pixels_of)
 
@@ -76,6 +88,7 @@ class Workspace:
     def close(self) -> None:
         """Finish what is being written, and let go of everything."""
         self.drawn.close()
+        self.built.close()
         self.library.close()
 
 

@@ -1,4 +1,4 @@
-"""Brindle, a stovetop kettle: a turned body with a flat shoulder, its spout drawn out along a path; a lid, a base, a bail with a grip."""
+"""Brindle, a stovetop kettle: a sculpted body with a flat shoulder and a built spout; a lid with a knob, a base, a bail with a grip."""
 
 from __future__ import annotations
 
@@ -7,10 +7,11 @@ from scipy.interpolate import PchipInterpolator
 from scipy.ndimage import gaussian_filter1d
 
 from hollow_marble.demo.designer import Designer
-from hollow_marble.demo.hand import PartHand
-from hollow_marble.documents.form.changes import BevelledEdges, ExtrudedFaces, InsetFaces, StoodPart
-from hollow_marble.documents.form.edits import PutMeasure
-from hollow_marble.documents.form.model import Anchor, Measure
+from hollow_marble.documents.form import built as b
+from hollow_marble.documents.form.changes import StoodPart
+from hollow_marble.documents.form.curves import CornerRound, CurvePiece, DrawnCurve
+from hollow_marble.documents.form.edits import ChangePart, Shape, StartPart
+from hollow_marble.documents.form.recipe import FromPart
 from hollow_marble.documents.form.starts import RingStart, SphereStart, TurnedStart
 from hollow_marble.documents.form.steps import FormSymmetry
 from hollow_marble.documents.studio.edits import KeepShot, OpenShot, SetCamera, SetFinish, StartSet
@@ -19,54 +20,22 @@ from hollow_marble.documents.studio.model import Camera, Finish
 ACROSS_D = FormSymmetry(planes=("D",))
 SHOULDER, BAIL = 100.0, 68.0
 """Height of the shoulder, and radius of the bail, mm."""
+LID = (
+    (0.0, 122.6, 0.0), (16.0, 122.4, 12.0), (33.0, 119.5, 16.0), (41.0, 113.5, 2.2), (41.0, 111.0, 0.8), (37.0, 110.0, 0.8), (0.0, 110.0, 0.0),
+)  # fmt: skip
+KNOB = (
+    (0.0, 143.0, 0.0), (9.0, 143.0, 3.0), (12.5, 138.0, 4.0), (7.0, 130.0, 6.0), (8.2, 121.5, 1.5), (0.0, 121.5, 0.0),
+)  # fmt: skip
 ENAMEL = Finish(material="enamel", colour="#2F4A4C")
 STEEL = Finish(material="polished metal", amounts={"metal": 7, "roughness": 0.09})
 FINISHES = (
     ("body", "Body", ENAMEL),
     ("lid", "Lid", ENAMEL),
+    ("knob", "Knob", Finish(material="wood", colour="#9C6B43")),
     ("base", "Base", STEEL),
     ("bail", "Bail", STEEL),
     ("grip", "Grip", Finish(material="wood", colour="#9C6B43")),
 )
-
-
-def shape_brindle(designer: Designer) -> str:
-    """Shape the kettle and return the form's id. The spout is on the left."""
-    form = designer.document("form")
-    _body(designer, form)
-    lid = (
-        (0.0, 142.0), (8.0, 142.0), (11.5, 138.5), (9.0, 132.0), (8.5, 127.5), (16.0, 124.0), (30.0, 121.0), (39.5, 116.5),
-        (41.0, 113.0), (38.0, 110.5), (20.0, 110.0), (0.0, 110.0),
-    )  # fmt: skip
-    designer.start(form, "lid", "Lid", TurnedStart(profile=_smooth(lid[::-1]), sides=24, rows=16), ACROSS_D)
-    base = ((0.0, -1.0), (60.0, -1.0), (70.0, 1.0), (70.5, 4.0), (66.0, 6.5), (0.0, 6.0))
-    designer.start(form, "base", "Base", TurnedStart(profile=_smooth(base), sides=24, rows=12), ACROSS_D)
-    _bail(designer, form)
-    return form
-
-
-def _bail(designer: Designer, form: str) -> None:
-    """A hoop of steel over the lid, its lower half within the body, and a wooden grip at its top."""
-    bail = designer.start(form, "bail", "Bail", RingStart(radius=BAIL, tube=3.6, around=24, section=8), None)
-    bail.step(StoodPart, turn=(90.0, 0.0, 0.0), move=(0.0, 0.0, SHOULDER + 4.0))
-    grip = designer.start(form, "grip", "Grip", SphereStart(size=(78.0, 18.0, 18.0), divisions=3), ACROSS_D)
-    grip.step(StoodPart, move=(0.0, 0.0, SHOULDER + 4.0 + BAIL))
-
-
-def _body(designer: Designer, form: str) -> None:
-    profile = (
-        (0.0, 4.0), (52.0, 4.0), (70.0, 6.5), (77.0, 17.0), (76.5, 45.0), (75.5, 78.0), (73.0, 92.0), (66.0, 98.5), (53.0, 101.0),
-        (45.0, 103.0), (41.5, 108.0), (40.0, 113.5), (20.0, 113.0), (0.0, 113.0),
-    )  # fmt: skip
-    start = TurnedStart(profile=_smooth(profile), sides=24, rows=16)
-    body = designer.start(form, "body", "Body", start, ACROSS_D)
-    _spout(body)
-    points = body.cage.points
-    tip, grip = int(np.argmin(points[:, 0])), int(np.argmax(points[:, 0]))
-    measure = Measure(
-        id="reach", first=Anchor(part="body", point=tip), second=Anchor(part="body", point=grip), along="W"
-    )
-    designer.edit(form, PutMeasure(measure=measure))
 
 
 def _smooth(corners: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
@@ -79,49 +48,76 @@ def _smooth(corners: tuple[tuple[float, float], ...]) -> tuple[tuple[float, floa
     return tuple((float(max(r, 0.0)), float(z)) for r, z in line)
 
 
-def _spout(body: PartHand) -> None:
-    """Two faces on the left, set in and drawn out along a swan's neck, its mouth narrowed, its lip rounded."""
-    root = _pad(body, -1, 64.0)
-    body.step(InsetFaces, faces=root, width=2.0)
-    path = ((-70.0, 0.0, 66.0), (-86.0, 0.0, 72.0), (-97.0, 0.0, 84.0), (-104.0, 0.0, 98.0), (-113.0, 0.0, 108.0))
-    body.step(ExtrudedFaces, faces=root, along="path", path=path, segments=4)
-    for step, size in enumerate((0.9, 0.82, 0.78, 0.82)):
-        ring = _rings(body, root)[step]
-        middle = body.cage.points[ring].mean(axis=0)
-        body.place("size", ring, (size, size, size), tuple(float(v) for v in middle))  # type: ignore[arg-type]
-    mouth = set(_rings(body, root)[-1])
-    body.step(InsetFaces, faces=root, width=2.2)
-    inside = {int(p) for f in root for p in body.cage.face(f)}
-    body.step(ExtrudedFaces, faces=root, distance=-7.0)
-    lip = [
-        (a, b) for a, b in body.cage.topology.edges.tolist()
-        if (a in mouth and b in mouth) or (a in inside and b in inside)
-    ]  # fmt: skip
-    body.step(BevelledEdges, edges=tuple(lip), width=0.7, segments=2)
+BODY = TurnedStart(
+    profile=_smooth((
+        (0.0, 4.0), (52.0, 4.0), (70.0, 6.5), (77.0, 17.0), (76.5, 45.0), (75.5, 78.0), (73.0, 92.0), (66.0, 98.5), (53.0, 101.0),
+        (45.0, 103.0), (41.5, 108.0), (40.0, 113.5), (20.0, 113.0), (0.0, 113.0),
+    )),
+    sides=24,
+    rows=16,
+)  # fmt: skip
+SPOUT = b.SweptProfile(
+    scale=0.55, blend=4.0, inputs={"profile": FromPart(part="oval"), "path": FromPart(part="neck")}, tag="spout"
+)
 
 
-def _rings(body: PartHand, root: tuple[int, ...]) -> list[list[int]]:
-    """Rows of points around the neck, from the body outward: walked back from the faces at its end."""
-    cage = body.cage
-    found = [sorted({int(p) for f in root for p in cage.face(f)})]
-    beside: dict[int, set[int]] = {}
-    for a, b in cage.topology.edges.tolist():
-        beside.setdefault(a, set()).add(b)
-        beside.setdefault(b, set()).add(a)
-    known = set(found[0])
-    for _ in range(3):
-        ring = sorted({q for p in found[-1] for q in beside[p]} - known)
-        known |= set(ring)
-        found.append(ring)
-    return found[::-1]
+def shape_brindle(designer: Designer) -> str:
+    """Shape the kettle and return the form's id. The spout is on the left."""
+    form = designer.document("form")
+    _body(designer, form)
+    _turned(designer, form, "lid", "Lid", LID)
+    _turned(designer, form, "knob", "Knob", KNOB)
+    base = ((0.0, -1.0), (60.0, -1.0), (70.0, 1.0), (70.5, 4.0), (66.0, 6.5), (0.0, 6.0))
+    designer.start(form, "base", "Base", TurnedStart(profile=_smooth(base), sides=24, rows=12), ACROSS_D)
+    _bail(designer, form)
+    return form
 
 
-def _pad(body: PartHand, side: int, height: float) -> tuple[int, ...]:
-    """The two faces in the middle of a side (-1 left, 1 right) nearest to a height."""
-    cage = body.cage
-    beside = body.faces(lambda m: m[0] * side > 40 and abs(m[1]) < 4)
-    away = {f: abs(float(cage.points[cage.face(f)].mean(axis=0)[2]) - height) for f in beside}
-    return tuple(sorted(beside, key=lambda f: away[f])[:2])
+def _turned(
+    designer: Designer, form: str, ident: str, name: str, corners: tuple[tuple[float, float, float], ...]
+) -> None:
+    """A part turned of a profile of corners, each rounded: off the axis, height, radius, mm."""
+    pieces = tuple(CurvePiece(name=f"line-{k + 1}", kind="line", points=(k, k + 1)) for k in range(len(corners) - 1))
+    rounds = tuple(CornerRound(point=k, radius=radius) for k, (_, _, radius) in enumerate(corners) if radius)
+    curve = DrawnCurve(points=tuple((r, z) for r, z, _ in corners), pieces=pieces, rounds=rounds)
+    designer.edit(form, StartPart(part=f"{ident}-profile", name=f"{name} profile", start=curve))
+    turned = b.TurnedProfile(inputs={"profile": FromPart(part=f"{ident}-profile")}, tag=ident)
+    designer.edit(form, StartPart(part=ident, name=name, start=turned))
+    designer.edit(form, ChangePart(part=f"{ident}-profile", visible=False))
+
+
+def _bail(designer: Designer, form: str) -> None:
+    """A hoop of steel over the lid, its lower half within the body, and a wooden grip at its top."""
+    bail = designer.start(form, "bail", "Bail", RingStart(radius=BAIL, tube=3.6, around=24, section=8), None)
+    bail.step(StoodPart, turn=(90.0, 0.0, 0.0), move=(0.0, 0.0, SHOULDER + 4.0))
+    grip = designer.start(form, "grip", "Grip", SphereStart(size=(78.0, 18.0, 18.0), divisions=3), ACROSS_D)
+    grip.step(StoodPart, move=(0.0, 0.0, SHOULDER + 4.0 + BAIL))
+
+
+def spout_curves() -> dict[str, DrawnCurve]:
+    """The path of the spout, its section, and the path of its bore, by the ids of their parts."""
+    neck = ((-58.0, 52.0), (-80.0, 62.0), (-95.0, 80.0), (-104.0, 98.0), (-116.0, 112.0))
+    bore = ((-97.5, 84.5), (-104.0, 98.0), (-120.0, 116.7))
+    return {
+        "neck": DrawnCurve(points=neck, pieces=(CurvePiece(name="neck", kind="through", points=(0, 1, 2, 3, 4)),)),
+        "oval": DrawnCurve(
+            points=((0.0, 0.0), (15.0, 0.0)),
+            pieces=(CurvePiece(name="oval", kind="ellipse", points=(0, 1), value=12.0),),
+        ),
+        "bore": DrawnCurve(points=bore, pieces=(CurvePiece(name="bore", kind="through", points=(0, 1, 2)),)),
+    }
+
+
+def _body(designer: Designer, form: str) -> None:
+    """A sculpted body; its spout is built: an oval carried along a path, joined with a rounded seam, and bored."""
+    designer.start(form, "body", "Body", BODY, ACROSS_D)
+    names = {"neck": "Spout path", "oval": "Spout section", "bore": "Bore path"}
+    for ident, curve in spout_curves().items():
+        designer.edit(form, StartPart(part=ident, name=names[ident], start=curve))
+        designer.edit(form, ChangePart(part=ident, visible=False))
+    designer.edit(form, Shape(part="body", step=SPOUT))
+    bored = b.PipedPath(radius=4.6, how="cut away", blend=0.8, inputs={"path": FromPart(part="bore")}, tag="bore")
+    designer.edit(form, Shape(part="body", step=bored))
 
 
 def light_brindle(designer: Designer, form: str) -> str:

@@ -1,4 +1,4 @@
-"""Build the demo: Linnet with five sheets, a form, a studio with two takes, a board with a verdict; and Brindle's form."""
+"""Build the demo: Linnet with five sheets, a form, a studio with two takes, a board with a verdict; and the forms of Brindle and Sorrel."""
 
 from __future__ import annotations
 
@@ -14,6 +14,7 @@ from hollow_marble.demo.sheets.construction import draw_construction
 from hollow_marble.demo.sheets.ideas import draw_ideas
 from hollow_marble.demo.sheets.presentation import draw_presentation
 from hollow_marble.demo.sheets.rendering import draw_rendering
+from hollow_marble.demo.sorrel import light_sorrel, shape_sorrel
 from hollow_marble.demo.studio import light_studio
 from hollow_marble.documents.board.edits import GiveVerdict, HangTake, PinComment
 from hollow_marble.documents.brief.edits import SetEnvelope, WriteBrief
@@ -21,7 +22,7 @@ from hollow_marble.documents.studio.model import Shot, Studio
 from hollow_marble.store.library import Library, Project
 from hollow_marble.store.takes import Take
 
-NAME, SECOND, MAKER = "Linnet", "Brindle", "Alder Row"
+NAME, SECOND, THIRD, MAKER = "Linnet", "Brindle", "Sorrel", "Alder Row"
 WHAT = "A pocket recorder for birdsong. It reads as a pebble first; one hand, one thumb, any weather."
 NOTES = "For people who walk before breakfast. The level dial is found without looking. Nothing on it shines at a bird."
 ENVELOPE = (64.0, 38.0, 125.0)
@@ -49,6 +50,9 @@ def build_demo(library: Library, say: Say, develop: Develop | None) -> Project:
     say("Shaping Brindle, the kettle", 0.01)
     kettle = Designer(library.create(SECOND, MAKER))
     light_brindle(kettle, shape_brindle(kettle))
+    say("Turning Sorrel, the dropper bottle", 0.03)
+    bottle = Designer(library.create(THIRD, MAKER))
+    light_sorrel(bottle, shape_sorrel(bottle))
     return build_linnet(library, say, develop)
 
 
@@ -95,7 +99,7 @@ def photograph(project: Project, develop: Develop, then: Callable[[], None] = la
 
 def remove_demo(library: Library) -> None:
     """Close the demo's projects and move their files out of the way (nothing is deleted)."""
-    names = {entry.name for entry in library.entries()} & {NAME, SECOND}
+    names = {entry.name for entry in library.entries()} & {NAME, SECOND, THIRD}
     paths: list[Path] = [library.named(name).database.path for name in sorted(names)]
     library.close()
     for path in paths:

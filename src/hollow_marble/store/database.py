@@ -21,7 +21,7 @@ SUFFIX = ".marble"
 _KEPT_READERS = 2
 _MOST_READERS = 6
 APPLICATION_ID = 0x484D4231  # "HMB1", so that a file is known for what it is
-READABLE_FROM = 8
+READABLE_FROM = 9
 """The lowest format whose application can show what this one writes. Files say it, so that an application that is older than they
 are knows whether it may open them to look at."""
 

@@ -10,9 +10,10 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from hollow_marble.core.bodies.body import Body, BodyMesh, Points
+from hollow_marble.core.bodies.body import Body, BodyMesh, Points, rows_of
 from hollow_marble.core.curves.chains import outline
 from hollow_marble.core.curves.planes import Drawn, Plane
+from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.shelf import Shelf
 from hollow_marble.core.solids.solid import Bent, Kernel, Solid, SolidMesh
 from hollow_marble.core.surface.probed import Probed
@@ -57,6 +58,20 @@ class SolidBody(Body):
 
     def probed(self) -> Probed:
         return self.shelf.get("probed", (self.key, self.level), self._probed)
+
+    def finer(
+        self, level: int, patches: NDArray[np.int64]
+    ) -> tuple[NDArray[np.float32], NDArray[np.int16], NDArray[np.uint32]]:
+        if len(patches) and patches.max() >= len(self.solid.names):
+            raise HollowMarbleError("The part has other faces by now. Look again.")
+        mesh = self.worked_at(min(max(level, self.level), max(_FINE))).mesh()
+        rows = rows_of(mesh.patch_starts, patches)
+        number = np.full(len(mesh.positions), -1)
+        number[rows] = np.arange(len(rows))
+        order = np.argsort(mesh.triangle_patch, kind="stable")
+        starts = np.searchsorted(mesh.triangle_patch[order], np.arange(len(mesh.patch_starts)))
+        triangles = number[mesh.triangles[order[rows_of(starts, patches)]]]
+        return mesh.positions[rows], mesh.normals[rows], triangles.astype(np.uint32)
 
     def edge_names(self) -> tuple[tuple[str, Points], ...]:
         """Every edge that can be picked: its name, and its points (n, 3)."""

@@ -35,7 +35,7 @@ class SolidMesh:
 
     points : (N, 3); normals : (N, 3) exact; triangles : (T, 3), counter-clockwise from outside
     face_starts : (F + 1,) where a face's points begin; triangle_face : (T,)
-    joined : (N,) the first point at the place of each
+    joined : (N,) number of the point of the surface behind each: those at the same place have the same
     lines : edges of the body one after the other, point numbers; line_starts : (E + 1,); line_names : (E,)
     """
 

@@ -253,9 +253,11 @@ class Combined(SolidStep):
         return found
 
     def sentence(self) -> str:
-        what = {"join": "Joined", "cut away": "Cut away", "keep common": "Kept what is common with"}[self.how]
+        other = self.name or "another part"
         blend = f", the seam rounded by {self.blend:g} mm" if self.blend else ""
-        return f"{what} {self.name or 'another part'}{blend}"
+        if self.how == "join":
+            return f"Joined {other}{blend}"
+        return f"Cut away {other}{blend}" if self.how == "cut away" else f"Kept what is common with {other}{blend}"
 
 
 class PickedEdge(Frozen):

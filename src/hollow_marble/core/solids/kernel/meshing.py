@@ -157,13 +157,8 @@ def edge_text(name: Any) -> str:
 
 
 def _joined(points: Array) -> Ints:
-    """(n,) number of the first point at the place of each."""
+    """(n,) number of the point of the surface behind each: those at the same place have the same."""
     pairs = cKDTree(points).query_pairs(1e-6, output_type="ndarray")
-    joined = np.arange(len(points))
-    if len(pairs):
-        graph = coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(len(points), len(points)))
-        group = connected_components(graph, directed=False)[1]
-        first = np.full(group.max() + 1, len(points))
-        np.minimum.at(first, group, joined)
-        joined = first[group]
-    return joined
+    graph = coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(len(points), len(points)))
+    _count, group = connected_components(graph, directed=False)
+    return np.asarray(group, np.int64)

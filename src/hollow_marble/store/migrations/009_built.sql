@@ -1,0 +1,2 @@
+-- A recipe builds solids of curves: new steps and edits of one kind of document.
+update project set value = '9' where key = 'readable_from';
