@@ -80,8 +80,10 @@ queries.getQueryCache().subscribe(({ type, query }) => {
 
 /** Whether every shown part's mesh has come: before that a box around them would be that of whichever came first. */
 export function allHere(state: FormState | undefined, shown: Shown[]): boolean {
-  const wanted = (state?.body.parts ?? []).filter((part) => part.visible && state?.keys[part.id]);
-  return shown.length > 0 && shown.length === wanted.length;
+  // curves are not among the skins
+  const wanted = (state?.body.parts ?? []).filter((part) => part.visible && state?.keys[part.id] && !isCurve(part));
+  const come = shown.filter(({ part }) => !isCurve(part));
+  return shown.length > 0 && come.length === wanted.length;
 }
 
 /** Box around all meshes: middle and largest extent, mm. */

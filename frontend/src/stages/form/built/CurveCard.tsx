@@ -95,7 +95,11 @@ export function CurveCard(props: CurveCardProps) {
           />
         ))}
       <Stand step={step} amend={amend} />
-      {kept && <Row label={tr("Worked out in")}>{read.number(kept.milliseconds, 1)} ms</Row>}
+      {kept && (
+        <Row label={tr("Worked out in")}>
+          {read.number(kept.milliseconds, 1)} {tr("ms")}
+        </Row>
+      )}
     </Card>
   );
 }
