@@ -150,14 +150,14 @@ class Spline:
 
     def part(self, begin: float, end: float) -> Spline:
         """The piece between two of its parameters: knots put in till it can be cut off (Boehm 1980)."""
-        spline = self._spline()
+        curve = self._spline()
         begin, end = (0.0 if begin < 1e-9 else begin), (1.0 if end > 1 - 1e-9 else end)
         for at in (begin, end):
             if 0 < at < 1:
-                there = int(np.isclose(spline.t, at, rtol=0, atol=1e-12).sum())
+                there = int(np.isclose(curve.t, at, rtol=0, atol=1e-12).sum())
                 if self.degree > there:
-                    spline = spline.insert_knot(at, self.degree - there)
-        knots, poles = spline.t, spline.c
+                    curve = curve.insert_knot(at, self.degree - there)
+        knots, poles = curve.t, curve.c
         first = int(np.searchsorted(knots, begin - 1e-12, side="left")) if begin > 0 else self.degree
         last = int(np.searchsorted(knots, end + 1e-12, side="right")) - 1 if end < 1 else len(knots) - self.degree - 1
         inner = knots[first + self.degree if begin > 0 else first + 1 : last - self.degree + 1 if end < 1 else last]

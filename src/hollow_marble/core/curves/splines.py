@@ -87,12 +87,12 @@ def fitted(name: str, points: Array, tolerance: float) -> tuple[Spline, float]:
 
 def _clamped(knots: Array, poles: Array) -> tuple[Array, Array]:
     """A spline that comes round over 0 to 1, as one that begins and ends at its poles (Boehm 1980)."""
-    spline = BSpline(knots, poles, 3)
+    curve = BSpline(knots, poles, 3)
     for end in (0.0, 1.0):
-        there = int(np.isclose(spline.t, end, rtol=0, atol=1e-12).sum())
+        there = int(np.isclose(curve.t, end, rtol=0, atol=1e-12).sum())
         if there < 3:
-            spline = spline.insert_knot(end, 3 - there)
-    inner = spline.t[(spline.t > 1e-12) & (spline.t < 1 - 1e-12)]
+            curve = curve.insert_knot(end, 3 - there)
+    inner = curve.t[(curve.t > 1e-12) & (curve.t < 1 - 1e-12)]
     found = np.concatenate([np.zeros(4), inner, np.ones(4)])
-    begin = int(np.searchsorted(spline.t, -1e-12, side="right")) - 1
-    return found, spline.c[begin : begin + len(found) - 4].copy()
+    begin = int(np.searchsorted(curve.t, -1e-12, side="right")) - 1
+    return found, curve.c[begin : begin + len(found) - 4].copy()

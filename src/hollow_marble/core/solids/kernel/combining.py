@@ -49,7 +49,7 @@ def _combined(origin: str, one: Named, other: Named, how: How, blend: float) -> 
     what = _WORDS[how]
     for named in (one, other):
         if not is_closed(named.shape):
-            raise HollowMarbleError(f"{what} needs two solids, and one of them is open. Cap it first.")
+            raise HollowMarbleError(f"{what} needs two solids, and one of them is open. Close its openings first.")
     tool = Named(other.shape, tuple(f"{origin}/{stem(name)}" for name in other.names), other.told)
     maker = {"join": BRepAlgoAPI_Fuse, "cut away": BRepAlgoAPI_Cut, "keep common": BRepAlgoAPI_Common}[how]
     builder = maker(one.shape, tool.shape)

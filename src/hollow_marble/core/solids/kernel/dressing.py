@@ -290,7 +290,7 @@ def capped(origin: str, solid: Solid) -> Solid:
     """
     named = read(solid)
     if is_closed(named.shape):
-        raise HollowMarbleError("It is closed already, so there is nothing to cap.")
+        raise HollowMarbleError("It is closed already and needs no lid.")
     bounds = ShapeAnalysis_FreeBounds(named.shape)
     rims = all_of(bounds.GetClosedWires(), Kind.TopAbs_WIRE)
     if not rims:
