@@ -10,6 +10,7 @@ import pytest
 from hollow_marble.core.bodies.still_body import still_to_bytes
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.solids.solid import here
+from hollow_marble.core.surface.continuity import seams
 from hollow_marble.documents.form import built as b
 from hollow_marble.documents.form import edits as e
 from hollow_marble.documents.form.changes import ExtrudedFaces, StoodPart
@@ -281,6 +282,29 @@ def test_what_cannot_be_built_is_refused_in_a_sentence(evaluator: FormEvaluator,
     wrong = begun(plate(), "odd", b.PipedPath(radius=2, inputs=of("plate", "path"), tag="o"))
     with pytest.raises(HollowMarbleError, match="follows a curve"):
         evaluator.body(wrong.parts[-1], wrong.parts)
+
+
+def test_edges_are_seams_that_surface_can_judge(evaluator: FormEvaluator) -> None:
+    """A box's twelve edges are kinks of 90°; where one is rounded, its two seams are smooth and jump in curvature."""
+    form = plate()
+    box = seams(evaluator.body(form.parts[1], form.parts).probed())
+    assert len(box) == 12
+    assert [seam.angle.most for seam in box] == pytest.approx([90] * 12)
+    edge = b.PickedEdge(faces=("up.l0", "up.l1"), middle=(40, 0, 10), length=20)
+    form = e.Shape(part="plate", step=b.RoundedEdges(edges=(edge,), radius=4, tag="r")).applied_to(form)
+    smooth = [seam for seam in seams(evaluator.body(form.parts[1], form.parts).probed()) if seam.angle.most < 1]
+    assert len(smooth) == 2
+    assert max(seam.angle.most for seam in smooth) < 1e-3
+    assert min(seam.jump.most for seam in smooth) > 0.9, "from 1/4 mm to flat"
+
+
+def test_two_hands_may_shape_a_solid_at_once(evaluator: FormEvaluator) -> None:
+    """What is picked by name means the same in a recipe that has grown meanwhile; what is picked by number is asked."""
+    edge = b.PickedEdge(faces=("up.l0", "up.l1"), middle=(40, 0, 10), length=20)
+    seen = plate()
+    met = e.Shape(part="plate", step=b.Hollowed(wall=2, tag="h")).applied_to(seen)
+    rounding = e.Shape(part="plate", step=b.RoundedEdges(edges=(edge,), radius=1, tag="r"))
+    assert e.still_meant(rounding, seen, met, evaluator)
 
 
 def test_a_closer_look_shows_finer_triangles_of_the_faces_asked_for(evaluator: FormEvaluator) -> None:

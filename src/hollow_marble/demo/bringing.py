@@ -12,7 +12,7 @@ from hollow_marble.application.application import Application
 from hollow_marble.application.waiting import Wish
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.locks import TASKS, RankedLock
-from hollow_marble.demo.build import NAME, SECOND, build_demo, photograph
+from hollow_marble.demo.build import NAME, PRODUCTS, build_demo, photograph
 from hollow_marble.store.database import SUFFIX
 from hollow_marble.store.library import Library, Project
 from hollow_marble.store.takes import Take
@@ -45,7 +45,7 @@ class DemoBringer:
 
     def begin(self) -> Bringing:
         """Begin, where it is not here and not under way."""
-        missing = {NAME, SECOND} - self._here().keys()
+        missing = PRODUCTS - self._here().keys()
         with self._lock:
             if missing and not (self._thread is not None and self._thread.is_alive()):
                 self._what, self._share, self._problem = "Beginning", 0.0, ""
@@ -60,7 +60,7 @@ class DemoBringer:
 
     def _here(self) -> dict[str, str]:
         entries = self._application.workspace.library.entries()
-        return {entry.name: entry.id for entry in entries if entry.name in (NAME, SECOND)}
+        return {entry.name: entry.id for entry in entries if entry.name in PRODUCTS}
 
     def _say(self, what: str, share: float) -> None:
         self._what, self._share = what, share
@@ -74,7 +74,7 @@ class DemoBringer:
             finally:
                 beside.close()
             library = self._application.workspace.library
-            for name in sorted({NAME, SECOND} - self._here().keys()):
+            for name in sorted(PRODUCTS - self._here().keys()):
                 path = beside.folder / f"{name.lower()}{SUFFIX}"
                 with path.open("rb") as file:
                     project, _ = library.receive(file, path.stat().st_size, path.name)

@@ -23,6 +23,7 @@ from hollow_marble.store.library import Library, Project
 from hollow_marble.store.takes import Take
 
 NAME, SECOND, THIRD, MAKER = "Linnet", "Brindle", "Sorrel", "Alder Row"
+PRODUCTS = frozenset((NAME, SECOND, THIRD))
 WHAT = "A pocket recorder for birdsong. It reads as a pebble first; one hand, one thumb, any weather."
 NOTES = "For people who walk before breakfast. The level dial is found without looking. Nothing on it shines at a bird."
 ENVELOPE = (64.0, 38.0, 125.0)
@@ -99,7 +100,7 @@ def photograph(project: Project, develop: Develop, then: Callable[[], None] = la
 
 def remove_demo(library: Library) -> None:
     """Close the demo's projects and move their files out of the way (nothing is deleted)."""
-    names = {entry.name for entry in library.entries()} & {NAME, SECOND, THIRD}
+    names = {entry.name for entry in library.entries()} & PRODUCTS
     paths: list[Path] = [library.named(name).database.path for name in sorted(names)]
     library.close()
     for path in paths:

@@ -52,7 +52,9 @@ export function FormInspector(props: InspectorProps) {
         </>
       ) : (
         <>
-          {mesh && active && isShaped(mesh) && <PickCard {...props} active={active} mesh={mesh} />}
+          {mesh && active && (isShaped(mesh) || active.steps[0]?.kind === "still") && (
+            <PickCard {...props} active={active} mesh={mesh} />
+          )}
           {mesh && active && <SolidCard {...rest} part={active} pickable={props.pickable} />}
         </>
       )}

@@ -273,16 +273,19 @@ export function formCommands(does: FormDoings): Command[] {
           set({ tool: state.tool === "curve" ? "pick" : "curve", items: [] });
         },
       },
-      {
-        id: "curve-end",
-        name: tr("End the curve"),
-        group: "Begin",
-        key: "enter",
-        hidden: true,
-        run: () => {
-          if (state.tool === "curve") does.finishCurve(false);
-        },
-      },
+      // only while one is drawn: elsewhere the key belongs to what has the focus
+      ...(state.tool === "curve"
+        ? [
+            {
+              id: "curve-end",
+              name: tr("End the curve"),
+              group: "Begin",
+              key: "enter",
+              hidden: true,
+              run: () => does.finishCurve(false),
+            },
+          ]
+        : []),
       ...STARTS.map((kind) => ({
         id: kind,
         name: capitalised(kind),

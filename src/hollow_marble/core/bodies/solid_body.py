@@ -118,7 +118,7 @@ class SolidBody(Body):
             found.triangles,
             found.triangle_face,
             face_keys(self.solid.names),
-            _pairs(found),
+            np.concatenate([_pairs(found), _pairs(found, beyond=True)]),
             found.joined,
             np.concatenate([found.points[:, None], bent.derivatives], axis=1),
             bent.known,
@@ -191,9 +191,10 @@ def matrix_of(place: Callable[[Points], Points]) -> Points:
     return np.column_stack([(corners[1:] - corners[0]).T, corners[0]])
 
 
-def _pairs(found: SolidMesh) -> NDArray[np.int64]:
-    """(E, 2) point numbers along all edges."""
-    inner = np.ones(len(found.lines), bool)
+def _pairs(found: SolidMesh, beyond: bool = False) -> NDArray[np.int64]:
+    """(E, 2) point numbers along all edges, on their first faces or on those beyond."""
+    lines = found.beyond if beyond else found.lines
+    inner = np.ones(len(lines), bool)
     inner[found.line_starts[1:] - 1] = False
-    at = np.flatnonzero(inner)
-    return np.stack([found.lines[at], found.lines[at + 1]], axis=1) if len(at) else np.empty((0, 2), np.int64)
+    at = np.flatnonzero(inner & (lines >= 0))
+    return np.stack([lines[at], lines[at + 1]], axis=1) if len(at) else np.empty((0, 2), np.int64)

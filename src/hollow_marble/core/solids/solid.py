@@ -37,6 +37,7 @@ class SolidMesh:
     face_starts : (F + 1,) where a face's points begin; triangle_face : (T,)
     joined : (N,) number of the point of the surface behind each: those at the same place have the same
     lines : edges of the body one after the other, point numbers; line_starts : (E + 1,); line_names : (E,)
+    beyond : the same lines on the edges' other faces, point numbers of the same places; -1 where there is none
     """
 
     points: Array
@@ -48,6 +49,7 @@ class SolidMesh:
     lines: NDArray[np.int64]
     line_starts: NDArray[np.int64]
     line_names: tuple[str, ...]
+    beyond: NDArray[np.int64]
 
 
 @dataclass(frozen=True, eq=False)

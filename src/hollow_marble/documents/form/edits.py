@@ -530,8 +530,10 @@ def still_meant(edit: Any, seen: Form, met: Form, evaluator: FormEvaluator) -> b
         kinds = [[step.kind for step in part.steps[: edit.index + 1]] for part in (before, now)]
         return kinds[0] == kinds[1]
     if isinstance(edit, Shape | KeepPick):
-        picks = isinstance(edit, KeepPick) or any(
-            name in type(edit.step).model_fields for name in ("points", "edges", "edge", "faces")
+        # a step on a solid names faces and edges by what made them, and is refused where they are gone
+        numbered = ("points", "edges", "edge", "faces")
+        picks = isinstance(edit, KeepPick) or (
+            edit.step.keeps_cage and any(name in type(edit.step).model_fields for name in numbered)
         )
         return not picks or evaluator.cage(before).connectivity_key == evaluator.cage(now).connectivity_key
     return True

@@ -81,7 +81,7 @@ def _mesh(named: Named, tolerance: float | None, share: float, bends: bool = Fal
             raise HollowMarbleError("That fine it would have over two million points. Ask for a coarser mesh.")
         lines[number] = found, place, base
     every = np.vstack(points)
-    runs, names = _lines(named, lines)
+    runs, beyond, names = _lines(named, lines)
     return SolidMesh(
         every,
         np.vstack(normals),
@@ -92,6 +92,7 @@ def _mesh(named: Named, tolerance: float | None, share: float, bends: bool = Fal
         np.concatenate(runs).astype(np.int64) if runs else np.empty(0, np.int64),
         np.cumsum([0, *map(len, runs)]).astype(np.int64),
         names,
+        np.concatenate(beyond).astype(np.int64) if beyond else np.empty(0, np.int64),
     ), np.vstack(derivatives) if bends else None
 
 
@@ -135,19 +136,28 @@ def _normals(exact: Array, over: bool, points: Array, corners: Ints) -> Array:
     return np.asarray(normal / np.maximum(length, 1e-300)[:, None])
 
 
-def _lines(named: Named, faces: dict[int, Any]) -> tuple[list[Ints], tuple[str, ...]]:
-    """Points of the mesh along each edge that is drawn, and the edges' names."""
-    runs, names = [], []
+def _lines(named: Named, faces: dict[int, Any]) -> tuple[list[Ints], list[Ints], tuple[str, ...]]:
+    """Points of the mesh along each edge that is drawn, on its first face and on its other one, and the edges' names."""
+    runs, others, names = [], [], []
     order = {name: number for number, name in enumerate(named.names)}
     for edge, name in edges_of(named):
-        first = name.faces[0] or name.faces[1]
-        found, place, base = faces[order[first]]
-        polygon = BRep_Tool.PolygonOnTriangulation_s(edge, found, place)
-        if polygon is None:
+        first, *other = [face for face in name.faces if face]
+        run = _run(edge, *faces[order[first]])
+        if run is None:
             continue
-        runs.append(np.array([polygon.Node(k) - 1 + base for k in range(1, polygon.NbNodes() + 1)]))
+        beyond = _run(edge, *faces[order[other[0]]]) if other else None
+        runs.append(run)
+        others.append(beyond if beyond is not None and len(beyond) == len(run) else np.full(len(run), -1))
         names.append(edge_text(name))
-    return runs, tuple(names)
+    return runs, others, tuple(names)
+
+
+def _run(edge: Any, found: Any, place: Any, base: int) -> Ints | None:
+    """Point numbers along an edge on one of its faces; None where the face's triangles do not tell."""
+    polygon = BRep_Tool.PolygonOnTriangulation_s(edge, found, place)
+    if polygon is None:
+        return None
+    return np.array([polygon.Node(k) - 1 + base for k in range(1, polygon.NbNodes() + 1)], np.int64)
 
 
 def edge_text(name: Any) -> str:
