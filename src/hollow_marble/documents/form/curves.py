@@ -19,6 +19,8 @@ from hollow_marble.documents.form.recipe import Inputs, Making
 from hollow_marble.documents.form.steps import Node, StartStep, Vector, body_in, counted
 
 MOST_POINTS = 400
+MOST_HOLDS = 150
+"""More than that are not kept within the time of a drag."""
 Name = Annotated[str, Field(min_length=1, max_length=40)]
 
 
@@ -105,7 +107,7 @@ class DrawnCurve(StartStep):
     points: Annotated[tuple[Place, ...], Field(min_length=1, max_length=MOST_POINTS)]
     pieces: Annotated[tuple[CurvePiece, ...], Field(min_length=1, max_length=MOST_POINTS)]
     rounds: tuple[CornerRound, ...] = ()
-    holds: Annotated[tuple[CurveHold, ...], Field(max_length=MOST_POINTS)] = ()
+    holds: Annotated[tuple[CurveHold, ...], Field(max_length=MOST_HOLDS)] = ()
 
     @model_validator(mode="after")
     def _fits(self) -> DrawnCurve:
