@@ -32,8 +32,10 @@ def _once(work: Callable[[], Any]) -> float:
     return (time.perf_counter() - began) * 1000
 
 
-def _result(name: str, unit: str, ours: float, most: float, peer: float = float("nan"), beside: str = "") -> Result:
-    return Result(name, unit, ours, peer, beside, f"≤ {most:g} {unit}", ours <= most)
+def _result(
+    name: str, unit: str, ours: float, most: float, peer: float | None = None, beside: str = "the limit"
+) -> Result:
+    return Result(name, unit, ours, most if peer is None else peer, beside, f"≤ {most:g} {unit}", ours <= most)
 
 
 def step_out() -> Iterator[Result]:

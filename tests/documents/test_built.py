@@ -99,6 +99,17 @@ def test_only_what_changed_is_worked_out_again() -> None:
     for part in thicker.parts:
         evaluator.body(part, thicker.parts)
     assert asked[3:] == ["hollowed"], "the number of a later step leaves the earlier ones as they are"
+    bored = e.Shape(part="plate", step=b.PipedPath(radius=3, how="cut away", inputs=of("line", "path"), tag="p"))
+    thin = begun(
+        thicker,
+        "line",
+        DrawnCurve(points=((20.0, -5.0), (20.0, 30.0)), pieces=(CurvePiece(name="l", kind="line", points=(0, 1)),)),
+    )
+    evaluator.body(bored.applied_to(thin).parts[1], bored.applied_to(thin).parts)
+    assert asked[4:] == ["piped", "combined"]
+    again = amended(bored.applied_to(thin), "plate", 1, wall=4.0)
+    evaluator.body(again.parts[1], again.parts)
+    assert asked[6:] == ["hollowed", "combined"], "a pipe stays what it is, whatever it is cut into"
 
 
 def test_a_recipe_survives_its_document(evaluator: FormEvaluator) -> None:

@@ -16,7 +16,7 @@ from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.solids.solid import EdgeName, Solid
 from hollow_marble.documents.edit import Frozen
 from hollow_marble.documents.form.curves import curve_in
-from hollow_marble.documents.form.recipe import Inputs, Making
+from hollow_marble.documents.form.recipe import Inputs, Making, key_of
 from hollow_marble.documents.form.steps import LETTERS, LEVEL, Letter, Node, Vector, body_in, counted
 
 BROUGHT_MEDIA = "application/x-brep"
@@ -54,7 +54,7 @@ class BuiltStep(SolidStep):
         raise NotImplementedError
 
     def solid(self, inputs: Inputs, making: Making) -> Solid:
-        found = self.form(inputs, making)
+        found = making.shelf.get("built", self._own_key(inputs), lambda: self.form(inputs, making))
         if "within" in inputs:
             room = solid_in(inputs, making, "within")
             found = making.kernel("combined", f"{making.origin}.within", found, room, "keep common")
@@ -63,6 +63,15 @@ class BuiltStep(SolidStep):
         before = solid_in(inputs, making)
         whole: Solid = making.kernel("combined", making.origin, before, found, self.how, self.blend)
         return whole
+
+    def _own_key(self, inputs: Inputs) -> str:
+        """Names what it builds by itself, whatever it meets: what was there changes nothing about that."""
+        own = {
+            name: found.key
+            for name, found in inputs.items()
+            if name not in ("of", "within") and isinstance(found, Body)
+        }
+        return key_of(f"{self.tag}{self.model_dump_json(exclude={'how', 'blend', 'inputs'})}", own)
 
     def words(self) -> str:
         """What it builds, in words."""
