@@ -54,7 +54,7 @@ class BuiltStep(SolidStep):
         raise NotImplementedError
 
     def solid(self, inputs: Inputs, making: Making) -> Solid:
-        found = making.shelf.get("built", self._own_key(inputs), lambda: self.form(inputs, making))
+        found = making.shelf.get("built", self._own_key(inputs, making.origin), lambda: self.form(inputs, making))
         if "within" in inputs:
             room = solid_in(inputs, making, "within")
             found = making.kernel("combined", f"{making.origin}.within", found, room, "keep common")
@@ -64,14 +64,14 @@ class BuiltStep(SolidStep):
         whole: Solid = making.kernel("combined", making.origin, before, found, self.how, self.blend)
         return whole
 
-    def _own_key(self, inputs: Inputs) -> str:
+    def _own_key(self, inputs: Inputs, origin: str) -> str:
         """Names what it builds by itself, whatever it meets: what was there changes nothing about that."""
         own = {
             name: found.key
             for name, found in inputs.items()
             if name not in ("of", "within") and isinstance(found, Body)
         }
-        return key_of(f"{self.tag}{self.model_dump_json(exclude={'how', 'blend', 'inputs'})}", own)
+        return key_of(f"{origin}{self.model_dump_json(exclude={'how', 'blend', 'inputs'})}", own)
 
     def words(self) -> str:
         """What it builds, in words."""
