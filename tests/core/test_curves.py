@@ -65,7 +65,8 @@ def test_a_part_of_a_piece_is_the_piece(begin: float, span: float) -> None:
     arc = Conic("c", np.zeros(2), np.array([7.0, 0]), np.array([0, 4.0]), 0.3, 2.0)
     for piece in (spline, arc, Line("l", points[0], points[1])):
         cut = piece.part(begin, begin + span)
-        assert d.close_to(cut.at(T), piece.at(begin + span * T), 1e-10)
+        # a parameter within 1e-9 of an end is the end
+        assert d.close_to(cut.at(T), piece.at(begin + span * T), 1e-7)
         assert d.close_to(piece.back().at(T), piece.at(1 - T), 1e-10)
 
 

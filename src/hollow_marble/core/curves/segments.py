@@ -149,7 +149,7 @@ class Spline:
         return replace(self, knots=1 - self.knots[::-1], poles=self.poles[::-1].copy())
 
     def part(self, begin: float, end: float) -> Spline:
-        """The piece between two of its parameters: knots put in till it can be cut off (Boehm 1980)."""
+        """The piece between two of its parameters: knots put in till it can be cut off (Boehm 1980). Within 1e-9 of an end is the end."""
         curve = self._spline()
         begin, end = (0.0 if begin < 1e-9 else begin), (1.0 if end > 1 - 1e-9 else end)
         for at in (begin, end):
