@@ -6,6 +6,12 @@ export interface Spot {
   height: number;
 }
 
+/** Where events lie on a canvas that stays where it is meanwhile. */
+export function spotsOn(canvas: Element): (event: { clientX: number; clientY: number }) => Spot {
+  const { left, top, width, height } = canvas.getBoundingClientRect();
+  return ({ clientX, clientY }) => ({ x: clientX - left, y: clientY - top, width, height });
+}
+
 /** What two fingers did since they were last looked at: what lay under them goes by `dx` and `dy`, then turns and spreads about their middle. */
 export interface Pinch {
   x: number;

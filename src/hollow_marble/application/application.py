@@ -60,6 +60,13 @@ class Application:
         task = Task(uuid.uuid4().hex[:12], project.entry.id, what, "geometry", prepare, fails, limit, SOON)
         return self.executor.submit(task).wait()
 
+    def solids(self, owner: str, what: str, work: Work, limit: float, fails: str, quiet: float = 0.0) -> Any:
+        """Have the B-rep kernel's worker do something, once: what brought it down would do so again."""
+        self.executor.open()
+        ident = uuid.uuid4().hex[:12]
+        task = Task(ident, owner, what, "solids", None, fails, limit, SOON, work, tries=1, quiet=quiet)
+        return self.executor.submit(task).wait()
+
     def _kernel(self, owner: str) -> Kernel:
         """The B-rep kernel in a process of its own, for a project; what it was asked before is taken from the cache folder."""
 
@@ -69,13 +76,8 @@ class Application:
             kept = self.workspace.built.get(key)
             if kept is not None:
                 return pickle.loads(kept)  # noqa: S301 — from our own folder
-            self.executor.open()
             work = Work("done", (name, arguments))
-            task = Task(
-                uuid.uuid4().hex[:12], owner, "Working out a solid", "solids", None, _TOO_MUCH, _SOLID_LIMIT, SOON, work,
-                tries=1, quiet=1.0,
-            )  # fmt: skip
-            answer = self.executor.submit(task).wait()
+            answer = self.solids(owner, "Working out a solid", work, _SOLID_LIMIT, _TOO_MUCH, quiet=1.0)
             self.workspace.built.put(key, lambda: pickle.dumps(answer, protocol=pickle.HIGHEST_PROTOCOL))
             return answer
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import uuid
 import zipfile
 from dataclasses import dataclass
 from typing import Any
@@ -29,12 +28,15 @@ from hollow_marble.documents.form.curves import DrawnCurve
 from hollow_marble.documents.form.edits import StartPart, StartParts
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form
-from hollow_marble.jobs.task import SOON, Task, Work
+from hollow_marble.jobs.task import Work
 from hollow_marble.store.library import Project
 
 MOST_FILE = 100_000_000
 """Bytes of a STEP or IGES file."""
 _READING = 300.0
+_TOO_LARGE = (
+    "The file is more than this machine can take: it has too many faces, or is damaged. Export single parts of it."
+)
 KINDS = {"step": "step", "stp": "step", "iges": "iges", "igs": "iges"}
 Array = NDArray[np.float64]
 
@@ -127,7 +129,9 @@ def step_archive(application: Application, project: Project, form: Form, part: s
         told.append(_told(one.name, body, solid))
     if not named:
         raise HollowMarbleError("None of the parts has exact faces: still bodies go out as STL or PLY.")
-    data = _worked(application, project, "Export as STEP", Work("written", (named, project.entry.name)))
+    data = application.solids(
+        project.entry.id, "Export as STEP", Work("written", (named, project.entry.name)), _READING, _TOO_LARGE
+    )
     packed = io.BytesIO()
     with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr(f"{project.entry.name}.step", data)
@@ -160,7 +164,9 @@ def bring_solids(
         raise HollowMarbleError(
             f"{name} has {len(data) // 1_000_000} MB; up to {MOST_FILE // 1_000_000} MB can be read here. Export single parts of it."
         )
-    found = _worked(application, project, f"Reading {name}", Work("brought", (data, kind, name, heal)))
+    found = application.solids(
+        project.entry.id, f"Reading {name}", Work("brought", (data, kind, name, heal)), _READING, _TOO_LARGE
+    )
     assets = [asset_of(part.solid.shape, BROUGHT_MEDIA) for part, _ in found]
 
     coming = {asset.sha: asset.data for asset in assets}
@@ -196,12 +202,3 @@ def _brought(part: Any, diagnosis: Any, asset: Asset) -> BroughtSolid:
 
 def _once(assets: list[Asset]) -> tuple[Asset, ...]:
     return tuple({asset.sha: asset for asset in assets}.values())
-
-
-def _worked(application: Application, project: Project, what: str, work: Work) -> Any:
-    application.executor.open()
-    fails = (
-        "The file is more than this machine can take: it has too many faces, or is damaged. Export single parts of it."
-    )
-    task = Task(uuid.uuid4().hex[:12], project.entry.id, what, "solids", None, fails, _READING, SOON, work, tries=1)
-    return application.executor.submit(task).wait()

@@ -2,7 +2,7 @@ import type { Shapes } from "../../api/client";
 import type { Edit } from "../../api/queries";
 import { LETTERS } from "../../ui/AxisFields";
 import { type Reading, useReading } from "../../ui/numbers/reading";
-import type { Spot } from "../../ui/pointing";
+import { type Spot, spotsOn } from "../../ui/pointing";
 import { cameraOf } from "../../view3d/orbit";
 import type { PartMesh } from "../../view3d/partMesh";
 import { isCurve } from "../../view3d/useParts";
@@ -84,13 +84,7 @@ const STILL = 3;
 
 /** Follows a hand that holds a grip of the handle until it lets go. */
 function grab({ mesh, dragging, hands, frozen, refuse }: OverlayProps, grip: Grip, event: React.PointerEvent): void {
-  const box = (event.target as Element).closest("[data-testid=view3d]")!.getBoundingClientRect();
-  const spotOf = (e: { clientX: number; clientY: number }): Spot => ({
-    x: e.clientX - box.left,
-    y: e.clientY - box.top,
-    width: box.width,
-    height: box.height,
-  });
+  const spotOf = spotsOn((event.target as Element).closest("[data-testid=view3d]")!);
   const from = spotOf(event);
   const still = (to: Spot) => Math.hypot(to.x - from.x, to.y - from.y) < STILL;
   let now: Drag | null = null;

@@ -14,7 +14,7 @@ import { isCurve, useParts } from "../../view3d/useParts";
 import type { ViewHandle } from "../../view3d/View3D";
 import { tr } from "../../words/words";
 import { Beginnings } from "./Beginnings";
-import { UNPICKED, useCurve } from "./built/curve";
+import { pickedAfter, UNPICKED, useCurve } from "./built/curve";
 import { usePickable } from "./built/SolidEdges";
 import { useCurveDrawing } from "./built/useCurveDrawing";
 import { formCommands } from "./commands";
@@ -214,11 +214,8 @@ export default function FormStage({ project, documents }: StageProps) {
 /** A touched face of a built part is picked; Shift picks more. */
 function pickFace(name: string | undefined, adding: boolean): void {
   if (!name) return;
-  const { faces, set } = useCurve.getState();
-  const others = faces.filter((other) => other !== name);
-  const picked = others.length < faces.length;
-  if (adding) set({ faces: picked ? others : [...faces, name] });
-  else set({ faces: picked && faces.length === 1 ? [] : [name], edges: [] });
+  const { faces, edges, set } = useCurve.getState();
+  set({ faces: pickedAfter(faces, name, adding), edges: adding ? edges : [] });
 }
 
 /** The model, and beside it what a probe shows of it. */

@@ -14,7 +14,7 @@ def refined(cage: Cage) -> Cage:
     Points: first the cage's own, then one an edge, then one a face.
     """
     t = cage.topology
-    points, tail, head = cage.points, cage.face_points, cage.face_points[t.next]
+    points, tail = cage.points, cage.face_points
     count, edge_count = len(points), len(t.edges)
     sizes = np.diff(cage.face_starts)
     middles = np.add.reduceat(points[tail], cage.face_starts[:-1]) / sizes[:, None]
@@ -44,7 +44,6 @@ def refined(cage: Cage) -> Cage:
     order = np.lexsort((ends[:, 1], ends[:, 0]))
     order = order[values[order] > 0]
     kept = np.where(cage.corner_sharpness >= SHARP, SHARP, np.maximum(cage.corner_sharpness - 1, 0))
-    del head
     return Cage(
         everything,
         np.arange(0, 4 * len(quads) + 1, 4),

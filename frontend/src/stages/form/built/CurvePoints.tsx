@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import type { PerspectiveCamera, Vector3 } from "three";
 import type { Shapes } from "../../../api/client";
 import type { Edit } from "../../../api/queries";
-import type { Spot } from "../../../ui/pointing";
+import { spotsOn } from "../../../ui/pointing";
 import { onScreen } from "../../../view3d/orbit";
 import { tr } from "../../../words/words";
 import { useFormStage } from "../store";
@@ -123,13 +123,7 @@ function useDraggedPoint(props: PointsProps, stored: Kept | undefined, show: (ke
     const { project, form, part, camera, refuse, frozen } = latest.current.props;
     const stands = latest.current.stored?.plane;
     if (!stands) return;
-    const box = (event.target as Element).closest("[data-testid=view3d]")!.getBoundingClientRect();
-    const spotOf = (e: { clientX: number; clientY: number }): Spot => ({
-      x: e.clientX - box.left,
-      y: e.clientY - box.top,
-      width: box.width,
-      height: box.height,
-    });
+    const spotOf = spotsOn((event.target as Element).closest("[data-testid=view3d]")!);
     const from = spotOf(event);
     const adding = event.shiftKey;
     const step = part.steps[0] as CurveStep;

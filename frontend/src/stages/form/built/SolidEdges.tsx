@@ -3,7 +3,7 @@ import { type PerspectiveCamera, Vector3 } from "three";
 import { fetchArrays } from "../../../api/arrays";
 import { onScreen } from "../../../view3d/orbit";
 import { tr } from "../../../words/words";
-import { useCurve } from "./curve";
+import { pickedAfter, useCurve } from "./curve";
 
 export interface Pickable {
   faces: string[];
@@ -83,11 +83,4 @@ export function SolidEdges(props: {
       })}
     </g>
   );
-}
-
-function pickedAfter(edges: string[], name: string, adding: boolean): string[] {
-  const others = edges.filter((edge) => edge !== name);
-  const picked = others.length < edges.length;
-  if (adding) return picked ? others : [...edges, name];
-  return picked && edges.length === 1 ? [] : [name];
 }

@@ -53,6 +53,14 @@ export const useCurve = ofProject(
 /** Nothing is picked of a curve or a solid. */
 export const UNPICKED = { points: [], pieces: [], edges: [], faces: [] };
 
+/** What is picked after one was touched: that one alone, or with `adding` that one more or less. */
+export function pickedAfter(before: string[], name: string, adding: boolean): string[] {
+  const others = before.filter((other) => other !== name);
+  const picked = others.length < before.length;
+  if (adding) return picked ? others : [...before, name];
+  return picked && before.length === 1 ? [] : [name];
+}
+
 /** The planes a curve is drawn on, as one sees the product; their normals look at whoever sees them. */
 const SIDES: Record<CurveSide, Stands> = {
   front: { origin: [0, 0, 0], across: [1, 0, 0], up: [0, 0, 1] },

@@ -23,8 +23,10 @@ from hollow_marble.core.solids.kernel.shapes import (
     Named,
     built,
     checked,
+    compound_of,
     lying_on,
     named_after,
+    numbered,
     on_plane,
     turned_out,
     with_told,
@@ -188,9 +190,9 @@ def swept(
     sharp = any(bend > 0.5 for bend in corners(chain))
     if sharp and (twist or scale != 1):
         raise HollowMarbleError(f"{path.name} has corners: round them before its sweep can twist or grow.")
-    places, way, across, up = along_path(chain, 4 * _SECTIONS)
+    places, _way, across, up = along_path(chain, 4 * _SECTIONS)
     share = np.linspace(0, 1, len(places))
-    due = _swept_volume(section, places, across, up, np.radians(twist) * share, 1 + (scale - 1) * share, way)
+    due = _swept_volume(section, places, across, up, np.radians(twist) * share, 1 + (scale - 1) * share)
     if not twist and scale == 1:
         bound = None if due is None or sharp else (0.99 * due, 1.01 * due)
         return _along(origin, what, chain, Drawn(profile.name, tuple(section), None), bound, sharp, capped, told)
@@ -247,7 +249,7 @@ def railed(origin: str, profile: Drawn, left: Drawn, right: Drawn, capped: bool 
     up = np.cross(way, across)
     centred = section.moved(np.eye(2), np.array([-(low + high) / 2, 0.0]))
     scale = apart / (high - low)
-    due = _swept_volume([centred], middle, across, up, 0 * share, scale, way)
+    due = _swept_volume([centred], middle, across, up, 0 * share, scale)
     frames = [(p, x, y, 0.0, float(s)) for p, x, y, s in zip(middle[::4], across[::4], up[::4], scale[::4])]
     return _through(origin, what, centred, frames, due, capped)
 
@@ -358,7 +360,7 @@ def _along(
 
 
 def _swept_volume(
-    section: list[Chain], places: Array, across: Array, up: Array, twist: Array, scale: Array, way: Array
+    section: list[Chain], places: Array, across: Array, up: Array, twist: Array, scale: Array
 ) -> float | None:
     """Volume of a carried section, from its own polygon mesh: the sum of what its bands of quads and its ends enclose."""
     total = 0.0
@@ -377,7 +379,6 @@ def _swept_volume(
             middle = ring.mean(axis=0)
             ends += side * float((np.cross(ring - 0, np.roll(ring, -1, axis=0)) @ middle).sum())
         total += (float(shell) + ends) / 6 if area_and_centroid(chain)[0] > 0 else -(float(shell) + ends) / 6
-    del way
     return abs(total)
 
 
@@ -439,14 +440,9 @@ def _together(found: list[Named]) -> Named:
     """Several solids as one shape."""
     if len(found) == 1:
         return found[0]
-    from OCP.BRep import BRep_Builder
-    from OCP.TopoDS import TopoDS_Compound
-
-    from hollow_marble.core.solids.kernel.shapes import numbered
-
-    builder, compound = BRep_Builder(), TopoDS_Compound()
-    builder.MakeCompound(compound)
-    for named in found:
-        builder.Add(compound, named.shape)
     names = [name for named in found for name in named.names]
-    return Named(compound, numbered(names, [face for named in found for face in named.faces]), found[0].told)
+    return Named(
+        compound_of([named.shape for named in found]),
+        numbered(names, [face for named in found for face in named.faces]),
+        found[0].told,
+    )

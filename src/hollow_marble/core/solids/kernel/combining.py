@@ -146,22 +146,21 @@ def repeated(
             assert step is not None
             move.SetTranslation(wires.vec(k * np.array(step)))
         copies.append((f"{origin}/{k + 1}", move))
-    return _with_copies(origin, read(solid), copies)
+    return _with_copies(read(solid), copies)
 
 
 def mirrored(origin: str, solid: Solid, plane: Plane) -> Solid:
     """A solid and its mirror image across a plane, joined where they meet."""
     move = gp_Trsf()
     move.SetMirror(gp_Ax2(wires.pnt(plane.origin), wires.direction(plane.normal)))
-    return _with_copies(origin, read(solid), [(f"{origin}/mirror", move)])
+    return _with_copies(read(solid), [(f"{origin}/mirror", move)])
 
 
-def _with_copies(origin: str, named: Named, copies: list[tuple[str, Any]]) -> Solid:
+def _with_copies(named: Named, copies: list[tuple[str, Any]]) -> Solid:
     result = named
     for label, move in copies:
         copy = BRepBuilderAPI_Transform(named.shape, move, True).Shape()
         result = _combined(label, result, Named(copy, named.names, named.told), "join", 0.0)
-    del origin
     return written(result)
 
 

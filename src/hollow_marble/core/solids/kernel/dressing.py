@@ -80,8 +80,7 @@ def rounded_edges(
             else:
                 builder.Add(share * first, share * last, edge)
         shape = single(built(what, builder), what)
-        names = {_key(edge): text for edge, text in ((e, f"{n.faces[0]}|{n.faces[1]}") for e, n in edges_of(named))}
-        made = [(edge, names.get(_key(edge), "edge")) for edge, _, _ in edges]
+        made = _with_names(named, [edge for edge, _, _ in edges])
         corners = {_key(v): v for edge, _, _ in edges for v in all_of(edge, Kind.TopAbs_VERTEX)}
         made += [(vertex, "corner") for vertex in corners.values()]
         reach = sum(share**2 * max(a, b) ** 2 * _length(edge) for edge, a, b in edges)
@@ -102,8 +101,7 @@ def chamfered(origin: str, solid: Solid, edges: tuple[EdgeName, ...], width: flo
         for edge in there:
             builder.Add(share * width, edge)
         shape = single(built(what, builder), what)
-        names = {_key(edge): f"{name.faces[0]}|{name.faces[1]}" for edge, name in edges_of(named)}
-        made = [(edge, names.get(_key(edge), "edge")) for edge in there]
+        made = _with_names(named, there)
         reach = sum((share * width) ** 2 * _length(edge) for edge in there)
         before = enclosed(named)
         return checked(
@@ -111,6 +109,12 @@ def chamfered(origin: str, solid: Solid, edges: tuple[EdgeName, ...], width: flo
         )
 
     return written(_or_what_fits(attempt, width, what))
+
+
+def _with_names(named: Named, edges: list[Any]) -> list[tuple[Any, str]]:
+    """Edges with the faces they lie between, as what is made of them is named."""
+    names = {_key(edge): f"{name.faces[0]}|{name.faces[1]}" for edge, name in edges_of(named)}
+    return [(edge, names.get(_key(edge), "edge")) for edge in edges]
 
 
 def _or_what_fits(attempt: Callable[[float], Named], size: float, what: str) -> Named:

@@ -296,10 +296,15 @@ def single(shape: Any, what: str) -> Any:
         )
     if len(solids) == 1:
         return solids[0]
+    return compound_of(solids)
+
+
+def compound_of(shapes: list[Any]) -> Any:
+    """Several shapes as one."""
     builder, compound = BRep_Builder(), TopoDS_Compound()
     builder.MakeCompound(compound)
-    for solid in solids:
-        builder.Add(compound, solid)
+    for shape in shapes:
+        builder.Add(compound, shape)
     return compound
 
 
