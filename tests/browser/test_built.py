@@ -74,11 +74,21 @@ def test_a_vessel_is_built_of_a_drawn_profile_and_changed_through_it(bench: Benc
     _number(bench, "Corner rounded by", 3)
     bench.until(lambda: _parts(bench, project)[0]["steps"][0]["rounds"] == [{"point": 2, "radius": 3}], "it is rounded")
     page.get_by_role("button", name="Point 5 of the curve").click()
+    # the second number is typed, and a hold is said, before the server has answered the first: none takes back another
+    held: list[Any] = []
+    bench.between("**/amendments", lambda route: held.append(route))
     for label, value in (("Across", 12.0), ("Up", 40.0)):
         _number(bench, label, value)
+    page.get_by_role("button", name="Fixed", exact=True).click()
+    page.unroute("**/amendments")
+    held[0].continue_()
+    bench.sentence("Changed step 1")
+    bench.until(lambda: len(_parts(bench, project)[0]["steps"][0]["holds"]) == 1, "it is held")
     bench.until(
         lambda: np.allclose(_parts(bench, project)[0]["steps"][0]["points"][4], [12, 40]), "the point stands there"
     )
+    page.get_by_role("button", name="Take away: Fixed: point 5").click()
+    bench.until(lambda: not _parts(bench, project)[0]["steps"][0]["holds"], "it is free again")
     page.get_by_role("button", name="Point 4 of the curve").click()
     page.keyboard.down("Shift")
     page.get_by_role("button", name="Point 5 of the curve").click()

@@ -226,7 +226,8 @@ export function at(project: string, document: string) {
 /** Only what was changed of a thing in a document; the server takes the rest from the document as it stands. */
 export type Amendment = Shapes["AmendRequest"]["amend"];
 export type AnyEdit = Shapes["EditRequest"]["edit"] | { amend: Amendment };
-export type Edit = (edit: AnyEdit) => Promise<boolean>;
+/** An edit; or what makes it once all that was done before it has been answered, where it is said from what stands then. */
+export type Edit = (edit: AnyEdit | (() => Promise<AnyEdit>)) => Promise<boolean>;
 
 /** What is known of a document in this tab. */
 interface Known {
@@ -242,6 +243,11 @@ interface Known {
 export function seen(document: string): number | undefined {
   const known = queries.getQueryData<Known>(stateKey(document));
   return known && (known.standing.head ?? 0);
+}
+
+/** A document as it stands here now: for what is said once all that was done before has been answered. */
+export function bodyOf<Body>(document: string): Body | undefined {
+  return queries.getQueryData<Known>(stateKey(document))?.body as Body | undefined;
 }
 
 /** Says in a request what it is called and which head of a document is shown here, so that the answer tells all that changed since. */
@@ -297,11 +303,12 @@ export function useEdit(project: string, document: string): Edit {
   const notify = useBench((bench) => bench.notify);
   const make: Edit = (edit) =>
     work(() =>
-      ask(document, (headers) => {
+      ask(document, async (headers) => {
         const to = { ...at(project, document), headers };
-        return "amend" in edit
-          ? api.POST("/api/projects/{project}/documents/{document}/amendments", { ...to, body: edit })
-          : api.POST("/api/projects/{project}/documents/{document}/edits", { ...to, body: { edit } });
+        const meant = typeof edit === "function" ? await edit() : edit;
+        return "amend" in meant
+          ? api.POST("/api/projects/{project}/documents/{document}/amendments", { ...to, body: meant })
+          : api.POST("/api/projects/{project}/documents/{document}/edits", { ...to, body: { edit: meant } });
       }).catch(async (error) => {
         if (!(error instanceof Clash)) throw error;
         await refresh(document);

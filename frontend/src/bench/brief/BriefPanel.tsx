@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Shapes } from "../../api/client";
-import { type Edit, useEdit } from "../../api/queries";
+import { bodyOf, type Edit, useEdit } from "../../api/queries";
 import { AxisFields, type Triple, withAxis } from "../../ui/AxisFields";
 import { Button } from "../../ui/controls";
 import { Panel } from "../../ui/Panel";
@@ -55,7 +55,7 @@ function Content(props: {
           value={brief.what ?? ""}
           onChange={(what) => edit({ kind: "write_brief", what })}
         />
-        <Envelope envelope={(brief.envelope ?? null) as Triple | null} edit={edit} />
+        <Envelope envelope={(brief.envelope ?? null) as Triple | null} document={props.document} edit={edit} />
         <Words
           label={tr("Notes")}
           placeholder={tr("Who uses it, where, what it costs, what it must never do.")}
@@ -102,7 +102,7 @@ function Words(props: {
 }
 
 /** The size the product must keep within. */
-function Envelope(props: { envelope: Triple | null; edit: Edit }) {
+function Envelope(props: { envelope: Triple | null; document: string; edit: Edit }) {
   const { envelope, edit } = props;
   return (
     <section aria-label={tr("Size to keep within")}>
@@ -117,7 +117,10 @@ function Envelope(props: { envelope: Triple | null; edit: Edit }) {
             digits={1}
             values={envelope}
             onChange={(values, axis) =>
-              edit({ kind: "set_envelope", envelope: withAxis(envelope, axis, values[axis]!) })
+              edit(async () => {
+                const now = (bodyOf<Shapes["Brief"]>(props.document)?.envelope ?? envelope) as Triple;
+                return { kind: "set_envelope", envelope: withAxis(now, axis, values[axis]!) };
+              })
             }
           />
           <p className="mt-1 flex items-baseline justify-between gap-3 text-quiet">

@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { changedFields } from "../../api/change";
 import type { Shapes } from "../../api/client";
-import { type Edit, newId, useDivisions } from "../../api/queries";
+import { bodyOf, type Edit, newId, useDivisions } from "../../api/queries";
 import { MATERIALS } from "../../api/values";
-import { AxisFields, LETTERS, type Letter } from "../../ui/AxisFields";
+import { AxisFields, LETTERS, type Letter, type Triple, withAxis } from "../../ui/AxisFields";
 import { Button, Card, Choice, Row, TextField } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
@@ -70,7 +70,7 @@ export function PartCard(props: PartProps) {
           <StartFields made start={start as StartShape} onChange={(fields) => amendStep(props, 0, fields)} />
         </>
       )}
-      {shaped && <SymmetryFields active={active} change={change} />}
+      {shaped && <SymmetryFields {...props} />}
       {start.kind !== "still" && !curve && (
         <>
           <NumberField
@@ -171,12 +171,17 @@ function duplicate({ active, edit, form }: PartProps, linked: boolean) {
 }
 
 /** Across planes, or by turns about an axis. Switched off, both sides stay as they are. */
-function SymmetryFields(props: {
-  active: Shapes["Part"];
-  change: (fields: Partial<Shapes["ChangePart"]>) => Promise<boolean>;
-}) {
-  const { active, change } = props;
+function SymmetryFields({ active, document, edit }: Pick<PartProps, "active" | "document" | "edit">) {
   const symmetry = active.symmetry ?? {};
+  const change = (say: (now: NonNullable<Shapes["Part"]["symmetry"]>) => Shapes["ChangePart"]["symmetry"]) =>
+    edit(async () => {
+      const now = bodyOf<Shapes["Form"]>(document)?.parts?.find(({ id }) => id === active.id);
+      return { kind: "change_part", part: active.id, symmetry: say(now?.symmetry ?? {}) };
+    });
+  const across = (letter: Letter) =>
+    change(({ planes = [] }) => ({
+      planes: planes.includes(letter) ? planes.filter((other) => other !== letter) : [...planes, letter],
+    }));
   const planes = (symmetry.planes ?? []) as Letter[];
   const turns = symmetry.turns ?? 1;
   const centre = (symmetry.centre ?? [0, 0, 0]) as [number, number, number];
@@ -190,13 +195,7 @@ function SymmetryFields(props: {
               weight="quiet"
               label={tr`Symmetry across ${letter}`}
               pressed={planes.includes(letter)}
-              onClick={() =>
-                change({
-                  symmetry: {
-                    planes: planes.includes(letter) ? planes.filter((other) => other !== letter) : [...planes, letter],
-                  },
-                })
-              }
+              onClick={() => across(letter)}
             >
               {letter}
             </Button>
@@ -208,7 +207,7 @@ function SymmetryFields(props: {
         value={turns}
         min={1}
         max={128}
-        onChange={(value) => change({ symmetry: { ...symmetry, planes: [], turns: Math.round(value) } })}
+        onChange={(value) => change((now) => ({ ...now, planes: [], turns: Math.round(value) }))}
       />
       {turns > 1 && (
         <>
@@ -216,19 +215,21 @@ function SymmetryFields(props: {
             label={tr("Turns about")}
             options={LETTERS}
             value={(symmetry.axis ?? "H") as Letter}
-            onChange={(axis) => change({ symmetry: { ...symmetry, axis } })}
+            onChange={(axis) => change((now) => ({ ...now, axis }))}
           />
           <AxisFields
             label={tr("Axis at")}
             unit="mm"
             values={centre}
             digits={1}
-            onChange={(next) => change({ symmetry: { ...symmetry, centre: next } })}
+            onChange={(next, at) =>
+              change((now) => ({ ...now, centre: withAxis((now.centre ?? [0, 0, 0]) as Triple, at, next[at]!) }))
+            }
           />
         </>
       )}
       {(planes.length > 0 || turns > 1) && (
-        <Button weight="quiet" onClick={() => change({ symmetry: {} })}>
+        <Button weight="quiet" onClick={() => change(() => ({}))}>
           {tr("Apply symmetry and go on without")}
         </Button>
       )}

@@ -7,7 +7,7 @@ import { NumberField } from "../../../ui/numbers/NumberField";
 import { useReading } from "../../../ui/numbers/reading";
 import { tr } from "../../../words/words";
 import { withValues } from "./CurvePoints";
-import { type CurveHold, type CurvePiece, type CurveStep, useCurve, useKept } from "./curve";
+import { type CurveHold, type CurveNow, type CurvePiece, type CurveStep, curveNow, useCurve, useKept } from "./curve";
 
 interface CurveCardProps {
   project: string;
@@ -64,7 +64,13 @@ export function CurveCard(props: CurveCardProps) {
   const step = part.steps[0] as CurveStep;
   const kept = useKept(props.project, props.document, part.id, props.meshKey);
   const read = useReading();
-  const amend = (fields: Record<string, unknown>) => edit({ amend: { kind: "step", part: part.id, index: 0, fields } });
+  const amendment = (fields: Fields) => ({ amend: { kind: "step" as const, part: part.id, index: 0, fields } });
+  const amend: Amend = (fields) =>
+    edit(
+      typeof fields === "function"
+        ? async () => amendment(fields(await curveNow(props.project, props.document, part.id)))
+        : amendment(fields),
+    );
   return (
     <Card title={tr("Curve")} aside={kept ? freeSaid(kept.free) : ""}>
       <Picked step={step} kept={kept} amend={amend} />
@@ -74,10 +80,7 @@ export function CurveCard(props: CurveCardProps) {
           hold={hold}
           onValue={(value) => amend({ [`holds.${index}.value`]: value })}
           onRemove={() =>
-            amend({
-              holds: step.holds!.filter((_, other) => other !== index),
-              ...(kept ? { points: kept.points, pieces: withValues(step, kept.values) } : {}),
-            })
+            amend((now) => ({ holds: (now.step.holds ?? []).filter((_, other) => other !== index), ...settled(now) }))
           }
         />
       ))}
@@ -109,7 +112,13 @@ function freeSaid(free: number): string {
   return free === 1 ? tr("1 way to move left") : tr`${free} ways to move left`;
 }
 
-type Amend = (fields: Record<string, unknown>) => Promise<boolean>;
+type Fields = Record<string, unknown>;
+
+/** Changes fields of the curve; or what is said of the curve as it stands after all that was done before. */
+type Amend = (fields: Fields | ((now: CurveNow) => Fields)) => Promise<boolean>;
+
+/** Points and values where what holds so far leaves them: what is said next starts from there. */
+const settled = ({ step, kept }: CurveNow): Fields => ({ points: kept.points, pieces: withValues(step, kept.values) });
 
 /** What is picked of the curve: its place, its corner's radius, and what can be said of it. */
 function Picked({ step, kept, amend }: { step: CurveStep; kept: Kept | undefined; amend: Amend }) {
@@ -123,18 +132,22 @@ function Picked({ step, kept, amend }: { step: CurveStep; kept: Kept | undefined
       </p>
     );
   }
-  const say = (kind: HoldKind) => {
-    if (!kept) return;
-    const hold = { kind, points, pieces, value: measured(kind, points, chosen, kept, step), at: placeOf(points, kept) };
-    amend({ holds: [...(step.holds ?? []), hold], points: kept.points, pieces: withValues(step, kept.values) });
-  };
+  const say = (kind: HoldKind) =>
+    amend((now) => {
+      const value = measured(kind, points, chosen, now);
+      const hold = { kind, points, pieces, value, at: placeOf(points, now.kept) };
+      return { holds: [...(now.step.holds ?? []), hold], ...settled(now) };
+    });
   const [only] = points;
   return (
     <>
       <Row label={tr("Picked")}>{[...points.map((point) => tr`point ${point + 1}`), ...pieces].join(", ")}</Row>
       {points.length === 1 && !pieces.length && kept && only !== undefined && (
         <>
-          <Coordinates place={kept.points[only]!} onChange={(place) => amend({ [`points.${only}`]: place })} />
+          <Coordinates
+            place={kept.points[only]!}
+            onChange={(axis, value) => amend({ [`points.${only}.${axis}`]: value })}
+          />
           <NumberField
             label={tr("Corner rounded by")}
             value={step.rounds?.find(({ point }) => point === only)?.radius ?? 0}
@@ -142,12 +155,12 @@ function Picked({ step, kept, amend }: { step: CurveStep; kept: Kept | undefined
             min={0}
             digits={2}
             onChange={(radius) =>
-              amend({
+              amend((now) => ({
                 rounds: [
-                  ...(step.rounds ?? []).filter(({ point }) => point !== only),
+                  ...(now.step.rounds ?? []).filter(({ point }) => point !== only),
                   ...(radius > 0 ? [{ point: only, radius }] : []),
                 ],
-              })
+              }))
             }
           />
         </>
@@ -165,7 +178,7 @@ function Picked({ step, kept, amend }: { step: CurveStep; kept: Kept | undefined
   );
 }
 
-function Coordinates(props: { place: number[]; onChange: (place: number[]) => void }) {
+function Coordinates(props: { place: number[]; onChange: (axis: number, value: number) => void }) {
   const { place } = props;
   return (
     <div>
@@ -176,7 +189,7 @@ function Coordinates(props: { place: number[]; onChange: (place: number[]) => vo
           value={place[axis] ?? 0}
           unit="mm"
           digits={2}
-          onChange={(value) => props.onChange(place.map((old, k) => (k === axis ? value : old)))}
+          onChange={(value) => props.onChange(axis, value)}
         />
       ))}
     </div>
@@ -186,7 +199,7 @@ function Coordinates(props: { place: number[]; onChange: (place: number[]) => vo
 const placeOf = (points: number[], kept: Kept) => kept.points[points[0] ?? 0]?.slice(0, 2) ?? [0, 0];
 
 /** What a ruler says of a pick now, so that a new dimension changes nothing till another number is typed. */
-function measured(kind: HoldKind, points: number[], pieces: CurvePiece[], kept: Kept, step: CurveStep): number {
+function measured(kind: HoldKind, points: number[], pieces: CurvePiece[], { kept, step }: CurveNow): number {
   const ends = (piece: CurvePiece) => piece.points.map((point) => kept.points[point]!);
   const between = (a: number[], b: number[]) => Math.hypot(b[0]! - a[0]!, b[1]! - a[1]!);
   const [first, second] = pieces;
@@ -253,7 +266,7 @@ function Stand({ step, amend }: { step: CurveStep; amend: Amend }) {
           values={(plane.origin ?? [0, 0, 0]) as Triple}
           digits={2}
           unit="mm"
-          onChange={(origin) => amend({ "plane.origin": origin })}
+          onChange={(moved, axis) => amend({ [`plane.origin.${axis}`]: moved[axis] })}
         />
       </fieldset>
       <fieldset>
@@ -269,9 +282,7 @@ function Stand({ step, amend }: { step: CurveStep; amend: Amend }) {
               min={-360}
               max={360}
               digits={1}
-              onChange={(value) =>
-                amend({ "plane.tilt": (plane.tilt ?? [0, 0, 0]).map((old, k) => (k === axis ? value : old)) })
-              }
+              onChange={(value) => amend({ [`plane.tilt.${axis}`]: value })}
             />
           ))}
         </div>

@@ -2,10 +2,11 @@ import { useQuery } from "@tanstack/react-query";
 import { type PerspectiveCamera, Plane, Vector3 } from "three";
 import { create } from "zustand";
 import { answer, api, type Shapes } from "../../../api/client";
-import { at } from "../../../api/queries";
+import { at, queries, stateKey } from "../../../api/queries";
 import { ofProject } from "../../../bench/ofProject";
 import type { Spot } from "../../../ui/pointing";
 import { onScreen, rayAt } from "../../../view3d/orbit";
+import { tr } from "../../../words/words";
 
 export type CurveStep = Shapes["DrawnCurve"];
 export type CurvePiece = Shapes["CurvePiece"];
@@ -181,9 +182,8 @@ function centreOf([ax, ay]: Flat, [bx, by]: Flat, [cx, cy]: Flat): Flat | null {
   return [(a * (by - cy) + b * (cy - ay) + c * (ay - by)) / d, (a * (cx - bx) + b * (ax - cx) + c * (bx - ax)) / d];
 }
 
-/** A curve as its dimensions leave it. */
-export function useKept(project: string, form: string, part: string, key: string | undefined) {
-  return useQuery({
+function keptQuery(project: string, form: string, part: string, key: string | undefined) {
+  return {
     queryKey: ["curve", form, part, key],
     queryFn: () =>
       answer(
@@ -191,10 +191,26 @@ export function useKept(project: string, form: string, part: string, key: string
           params: { path: { project, document: form, part } },
         }),
       ),
-    enabled: !!key,
-    placeholderData: (before) => before,
-    retry: false,
-  }).data;
+  };
+}
+
+/** A curve as its dimensions leave it. */
+export function useKept(project: string, form: string, part: string, key: string | undefined) {
+  const query = keptQuery(project, form, part, key);
+  return useQuery({ ...query, enabled: !!key, placeholderData: (before) => before, retry: false }).data;
+}
+
+/** A curve as it stands when this is asked, and as its dimensions leave it then. */
+export async function curveNow(project: string, form: string, part: string): Promise<CurveNow> {
+  const known = queries.getQueryData<{ body: Shapes["Form"]; keys: Record<string, string> }>(stateKey(form));
+  const step = known?.body.parts?.find(({ id }) => id === part)?.steps[0];
+  if (step?.kind !== "curve") throw new Error(tr("The curve is no longer there."));
+  return { step, kept: await queries.fetchQuery(keptQuery(project, form, part, known!.keys[part])) };
+}
+
+export interface CurveNow {
+  step: CurveStep;
+  kept: Shapes["KeptCurve"];
 }
 
 /** What a curve would be with points dragged to places; nothing is stored. */
