@@ -9,7 +9,7 @@ from typing import Any
 from hollow_marble.application.editing import Made
 from hollow_marble.application.workspace import Workspace
 from hollow_marble.documents.difference import difference, told
-from hollow_marble.documents.form.edits import why_held
+from hollow_marble.documents.form.altering import why_held
 from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.documents.kinds import Document
 from hollow_marble.documents.sheet.model import Sheet

@@ -13,7 +13,7 @@ from hollow_marble.core.curves import splines
 from hollow_marble.core.curves.segments import Array, Conic, Line, Segment
 from hollow_marble.core.errors import HollowMarbleError
 
-PieceKind = Literal["line", "arc", "circle", "ellipse", "through", "by"]
+PieceKind = Literal["line", "arc", "circle", "ellipse", "oval", "through", "by", "blend"]
 NEAR = 1e-6
 """mm: ends closer than this are one."""
 
@@ -25,7 +25,9 @@ class Piece:
     line : from, to
     arc : from, to, centre; `left` where it runs to the left round its centre
     circle : centre; `value` its radius. ellipse : centre, end of one half axis; `value` the other half
-    through, by : points a spline runs through, or is drawn to; `closed` where it comes round
+    oval : a stretch of an ellipse to the left round its centre: centre, end of one half axis, from, to; `value` the other half
+    through, by : points a spline runs through, or is drawn to; `closed` where it comes round; `knots` (over 0 to 1) where it was cut
+    blend : from, to; it leaves both as the pieces that end there arrive, by direction (`order` 1), by curvature too (2)
     """
 
     name: str
@@ -34,17 +36,21 @@ class Piece:
     value: float = 0.0
     left: bool = True
     closed: bool = False
+    knots: tuple[float, ...] = ()
+    order: int = 1
 
     @property
     def has_value(self) -> bool:
         """Whether its value is one of the drawing's unknowns."""
-        return self.kind in ("circle", "ellipse")
+        return self.kind in ("circle", "ellipse", "oval")
 
     @property
     def ends(self) -> tuple[int, int] | None:
         """Numbers of the points it begins and ends at, None where it comes round."""
         if self.kind in ("circle", "ellipse") or self.closed:
             return None
+        if self.kind == "oval":
+            return self.points[2], self.points[3]
         return (self.points[0], self.points[1]) if self.kind == "arc" else (self.points[0], self.points[-1])
 
 
@@ -80,7 +86,10 @@ class Drawing:
         if piece.kind == "through":
             return splines.through(piece.name, points, piece.closed)
         if piece.kind == "by":
-            return splines.by_points(piece.name, points, piece.closed)
+            return splines.by_points(piece.name, points, piece.closed, piece.knots)
+        if piece.kind == "blend":
+            one, other = self._arriving(piece)
+            return splines.blend(piece.name, one, other, piece.order)
         if points.shape[1] != 2:
             raise HollowMarbleError("Arcs, circles and ellipses lie in a plane. Draw this one on a plane.")
         if piece.kind == "arc":
@@ -93,7 +102,27 @@ class Drawing:
         reach = float(np.linalg.norm(u))
         if reach < NEAR:
             raise HollowMarbleError("The half axis of an ellipse has no length. Draw its end further out.")
-        return Conic(piece.name, points[0], u, np.array([-u[1], u[0]]) * piece.value / reach, 0.0, 2 * np.pi)
+        v = np.array([-u[1], u[0]]) * piece.value / reach
+        if piece.kind == "ellipse":
+            return Conic(piece.name, points[0], u, v, 0.0, 2 * np.pi)
+        begin, end = (float(np.arctan2(p @ v / (v @ v), p @ u / (u @ u))) for p in points[2:] - points[0])
+        return Conic(piece.name, points[0], u, v, begin, (end - begin) % (2 * np.pi) or 2 * np.pi)
+
+    def _arriving(self, blend: Piece) -> list[splines.End]:
+        """How the pieces at both ends of a blend arrive there; straight towards its other end where there is none."""
+        number, found = same_places(self.points), []
+        a, b = self.points[list(blend.points)]
+        for point, straight in zip(blend.points, (b - a, a - b)):
+            end = splines.End(self.points[point], straight, np.zeros_like(straight))
+            for piece in self.pieces:
+                if piece.kind == "blend" or piece.ends is None:
+                    continue
+                for at_end, other in enumerate(piece.ends):
+                    if number[other] == number[point]:
+                        segment = self.segment(piece)
+                        end = splines.end_of(segment if at_end else segment.back())
+            found.append(end)
+        return found
 
     def chains(self) -> list[Chain]:
         """All pieces joined end to end as far as they go, corners rounded.
@@ -104,7 +133,7 @@ class Drawing:
             where more than two pieces meet, a piece has no length, or a corner has no room for its radius.
         """
         segments = [self.segment(piece) for piece in self.pieces]
-        number = self._joined()
+        number = same_places(self.points)
         meeting: dict[int, list[int]] = {}
         for index, piece in enumerate(self.pieces):
             if piece.ends is not None:
@@ -159,20 +188,21 @@ class Drawing:
             corners.append(at)
         return (corners, Chain(tuple(found), at == begin)) if found else None
 
-    def _joined(self) -> NDArray[np.int64]:
-        """(n,) the first point that lies where each point lies."""
-        number = np.arange(len(self.points))
-        for k in range(1, len(self.points)):
-            near = np.flatnonzero(np.linalg.norm(self.points[:k] - self.points[k], axis=1) < NEAR)
-            if len(near):
-                number[k] = number[near[0]]
-        return number
-
     def moved_to(self, points: Array, values: Array) -> Drawing:
         """The same drawing with other points (n, d) and values of the pieces that have one."""
         given = iter(values.tolist())
         pieces = tuple(replace(piece, value=next(given)) if piece.has_value else piece for piece in self.pieces)
         return replace(self, points=points, pieces=pieces)
+
+
+def same_places(points: Array) -> NDArray[np.int64]:
+    """(n,) the first of points (n, d) that lies where each one lies."""
+    number = np.arange(len(points))
+    for k in range(1, len(points)):
+        near = np.flatnonzero(np.linalg.norm(points[:k] - points[k], axis=1) < NEAR)
+        if len(near):
+            number[k] = number[near[0]]
+    return number
 
 
 def arc_of(piece: Piece, a: Array, b: Array, centre: Array) -> Conic:

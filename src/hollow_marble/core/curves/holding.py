@@ -165,6 +165,8 @@ class _System:
         for piece in drawing.pieces:
             if piece.kind == "arc":
                 self._equations.append(self._round(piece))
+            if piece.kind == "oval":
+                self._equations.append(self._oval(piece))
         for hold in holds:
             self._equations.append(self._equation(hold))
 
@@ -181,6 +183,23 @@ class _System:
     def _round(self, arc: Piece) -> Callable[[Batch, Batch], Batch]:
         a, b, c = arc.points
         return lambda p, _v: _long(p[:, a] - p[:, c]) - _long(p[:, b] - p[:, c])
+
+    def _oval(self, oval: Piece) -> Callable[[Batch, Batch], Batch]:
+        """Both ends lie on the ellipse, in mm beside it as far as that is small."""
+        centre, axis, *ends = oval.points
+        at = self._values.index(oval)
+
+        def off(p: Batch, v: Batch) -> Batch:
+            u, b = p[:, axis] - p[:, centre], v[:, at]
+            a = _long(u)
+            rows = []
+            for end in ends:
+                q = p[:, end] - p[:, centre]
+                x, y = _dot(u, q) / a, _cross(u, q) / a
+                rows.append((x * x / (a * a) + y * y / (b * b) - 1) * a)
+            return np.stack(rows, axis=1)
+
+        return off
 
     def _piece(self, hold: Hold, place: int, *kinds: str) -> Piece:
         piece = self._pieces.get(hold.pieces[place]) if place < len(hold.pieces) else None

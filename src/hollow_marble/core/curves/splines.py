@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from itertools import pairwise
+
 import numpy as np
 from scipy.interpolate import BSpline, make_interp_spline, make_lsq_spline
 
-from hollow_marble.core.curves.segments import Array, Spline
+from hollow_marble.core.curves.segments import Array, Segment, Spline
 from hollow_marble.core.errors import HollowMarbleError
 
 
@@ -45,19 +48,64 @@ def through(
     return Spline(name, 3, found.t, found.c)
 
 
-def by_points(name: str, poles: Array, closed: bool = False) -> Spline:
-    """The uniform cubic B-spline that points (n, d) draw to themselves; it begins and ends at them, or comes smoothly round."""
+def by_points(name: str, poles: Array, closed: bool = False, knots: tuple[float, ...] = ()) -> Spline:
+    """The uniform cubic B-spline that points (n, d) draw to themselves; it begins and ends at them, or comes smoothly round.
+
+    With `knots` (n + degree + 1) it is the B-spline of these, as a spline is that was cut.
+    """
     count = len(poles)
+    if knots:
+        degree = len(knots) - count - 1
+        whole = degree >= 1 and knots[degree] == knots[0] == 0 and knots[-1] == knots[-degree - 1] == 1
+        if not whole or any(a > b for a, b in pairwise(knots)):
+            raise HollowMarbleError("The knots of a spline do not go with its points. Draw it anew.")
+        return Spline(name, degree, np.array(knots), poles)
     if count < (3 if closed else 2):
         raise HollowMarbleError("A spline needs at least two points, a closed one three. Draw another point.")
     if closed:
         around = np.vstack([poles[-1:], poles, poles[:2]])
-        knots = (np.arange(len(around) + 4) - 3) / count
-        clamped, ends = _clamped(knots, around)
+        clamped, ends = _clamped((np.arange(len(around) + 4) - 3) / count, around)
         return Spline(name, 3, clamped, ends)
     degree = min(3, count - 1)
     inner = np.linspace(0, 1, count - degree + 1)[1:-1]
     return Spline(name, degree, np.concatenate([np.zeros(degree + 1), inner, np.ones(degree + 1)]), poles)
+
+
+@dataclass(frozen=True, eq=False)
+class End:
+    """How a piece arrives at its end: the place, its direction, and the curvature vector there in 1/mm, (d,) each."""
+
+    place: Array
+    way: Array
+    bend: Array
+
+
+def end_of(segment: Segment) -> End:
+    """How a piece arrives at its end (curvature vector: do Carmo 1976, section 1-5)."""
+    last = np.ones(1)
+    way, second = segment.along(last)[0], segment.bent(last)[0]
+    speed = float(way @ way)
+    return End(segment.at(last)[0], way, (second - way * (second @ way) / speed) / speed)
+
+
+def blend(name: str, one: End, other: End, order: int) -> Spline:
+    """From one end to another: with the same direction in both (`order` 1, a cubic), with the same curvature too (2, of degree 5).
+
+    Hermite data as Bézier points (Farin, Curves and Surfaces for CAGD, 5th ed. 2002, chapters 5 and 7). Derivatives at its ends
+    are as long as its ends are apart.
+    """
+    apart = float(np.linalg.norm(other.place - one.place))
+    if apart < 1e-9:
+        raise HollowMarbleError("The two ends to be joined lie on one another already. Join them to a corner.")
+    degree = 5 if order == 2 else 3
+    sides = []
+    for end, sign in ((one, 1.0), (other, -1.0)):
+        first = apart * end.way / np.linalg.norm(end.way)
+        poles = [end.place, end.place + first / degree]
+        if order == 2:
+            poles.append(end.place + 2 * first / 5 + apart**2 * end.bend / 20)
+        sides.append(poles[:: int(sign)])
+    return Spline(name, degree, np.repeat([0.0, 1.0], degree + 1), np.array([*sides[0], *sides[1]]))
 
 
 def fitted(name: str, points: Array, tolerance: float) -> tuple[Spline, float]:

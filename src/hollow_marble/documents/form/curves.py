@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import fields, replace
 from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
@@ -62,10 +63,15 @@ class CurvePiece(Frozen):
     value: float = Field(0.0, ge=0, le=100_000)
     left: bool = True
     closed: bool = False
+    knots: Annotated[
+        tuple[Annotated[float, Field(ge=0, le=1)], ...],
+        Field(max_length=MOST_POINTS + 8, exclude_if=lambda knots: not knots),
+    ] = ()
+    order: Literal[1, 2] = Field(1, exclude_if=lambda order: order == 1)
 
     @model_validator(mode="after")
     def _fits(self) -> CurvePiece:
-        wanted = {"line": 2, "arc": 3, "circle": 1, "ellipse": 2}.get(self.kind)
+        wanted = {"line": 2, "arc": 3, "circle": 1, "ellipse": 2, "oval": 4, "blend": 2}.get(self.kind)
         if wanted is not None and len(self.points) != wanted:
             raise ValueError(f"A {self.kind} has {wanted} points; {len(self.points)} were given.")
         return self
@@ -83,6 +89,11 @@ class CurveHold(Frozen):
     def core(self) -> Hold:
         """The same for the computation."""
         return Hold(self.kind, self.points, self.pieces, self.value, self.at)
+
+    @classmethod
+    def of(cls, hold: Hold) -> CurveHold:
+        """The same for the document."""
+        return cls(kind=hold.kind, points=hold.points, pieces=hold.pieces, value=hold.value, at=hold.at)
 
 
 class CornerRound(Frozen):
@@ -126,8 +137,21 @@ class DrawnCurve(StartStep):
 
     def drawing(self) -> Drawing:
         """It for the computation, as it was last left; dimensions not yet asked."""
-        pieces = tuple(Piece(p.name, p.kind, p.points, p.value, p.left, p.closed) for p in self.pieces)
+        pieces = tuple(Piece(*(getattr(piece, field.name) for field in fields(Piece))) for piece in self.pieces)
         return Drawing(np.array(self.points, float), pieces, {r.point: r.radius for r in self.rounds})
+
+    def redrawn(self, drawing: Drawing, holds: tuple[Hold, ...]) -> DrawnCurve:
+        """The same curve with another drawing, and what is said of it."""
+        return DrawnCurve(
+            plane=self.plane,
+            inputs=self.inputs,
+            points=tuple(tuple(point) for point in drawing.points.tolist()),
+            pieces=tuple(
+                CurvePiece(**{field.name: getattr(p, field.name) for field in fields(Piece)}) for p in drawing.pieces
+            ),
+            rounds=tuple(CornerRound(point=point, radius=radius) for point, radius in drawing.rounds.items()),
+            holds=tuple(CurveHold.of(hold) for hold in holds),
+        )
 
     def kept(self, grip: dict[int, Any] | None = None) -> tuple[Drawing, int]:
         """It with its dimensions kept, and how many ways to move are left; `grip` is where points are dragged to."""
@@ -218,8 +242,6 @@ def _with_image(chain: Chain, image: Chain) -> list[Chain]:
 
 
 def _renamed(segment: Any) -> Any:
-    from dataclasses import replace
-
     return replace(segment, name=f"{segment.name}-image")
 
 

@@ -9,7 +9,8 @@ from pydantic import Field, model_validator
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.materials import Material
 from hollow_marble.documents.edit import Frozen, find, given, put, replaced, without
-from hollow_marble.documents.form.built import Combined, SplitSolid
+from hollow_marble.documents.form.altering import added, check_free, gone, with_part
+from hollow_marble.documents.form.built_edits import CombineParts, CurveEdit, ExtendCurve, JoinEnds, PartOff, TrimCurve
 from hollow_marble.documents.form.changes import StoodPart
 from hollow_marble.documents.form.checking import AcceptFinding, ForgetLine, KeepLine, ReopenFinding, SetChecking
 from hollow_marble.documents.form.evaluation import FormEvaluator
@@ -25,7 +26,7 @@ from hollow_marble.documents.form.model import (
     Step,
 )
 from hollow_marble.documents.form.pinning import ChangeReference, PinReference, UnpinReference
-from hollow_marble.documents.form.recipe import FromPart, without_step
+from hollow_marble.documents.form.recipe import without_step
 from hollow_marble.documents.form.steps import FormSymmetry, symmetry_of_old
 
 Name = Annotated[str, Field(min_length=1, max_length=60)]
@@ -50,7 +51,7 @@ class StartPart(Frozen):
 
     def applied_to(self, form: Form) -> Form:
         part = Part(id=self.part, name=self.name, symmetry=self.symmetry, steps=(self.start,))
-        return _added(form, part)
+        return added(form, part)
 
 
 class StartParts(Frozen):
@@ -81,7 +82,7 @@ class AddPart(Frozen):
         return f"Pasted {self.added.name}"
 
     def applied_to(self, form: Form) -> Form:
-        return _added(form, self.added)
+        return added(form, self.added)
 
 
 class Shape(Frozen):
@@ -96,10 +97,10 @@ class Shape(Frozen):
 
     def applied_to(self, form: Form) -> Form:
         part = find(form.parts, self.part, "part")
-        _check_free(form, part)
+        check_free(form, part)
         if not part.shaped and self.step.gives_shape:
             raise HollowMarbleError(f"{part.name} is {part.steps[0].what}: it has no cage that this could shape.")
-        return _with(form, part.with_step(self.step))
+        return with_part(form, part.with_step(self.step))
 
 
 class ChangeStep(Frozen):
@@ -121,11 +122,11 @@ class ChangeStep(Frozen):
         part = find(form.parts, self.part, "part")
         own_place = part.link is not None and self.index == len(part.steps) - 1 and self.step.kind == "stood"
         if not own_place:
-            _check_free(form, part)
+            check_free(form, part)
         if self.index >= len(part.steps) or part.steps[self.index].kind != self.step.kind:
             raise HollowMarbleError("That step is no longer in the recipe. Look at the recipe again.")
         later = part.steps[self.index + 1 :] if self.following is None else self.following
-        return _with(form, part.model_copy(update={"steps": (*part.steps[: self.index], self.step, *later)}))
+        return with_part(form, part.model_copy(update={"steps": (*part.steps[: self.index], self.step, *later)}))
 
 
 class DropStep(Frozen):
@@ -141,12 +142,12 @@ class DropStep(Frozen):
 
     def applied_to(self, form: Form) -> Form:
         part = find(form.parts, self.part, "part")
-        _check_free(form, part)
+        check_free(form, part)
         if self.index >= len(part.steps):
             raise HollowMarbleError("That step is no longer in the recipe. Look at the recipe again.")
         later = part.steps[self.index + 1 :] if self.following is None else self.following
         later = tuple(without_step(step, self.index) for step in later)
-        return _with(form, part.model_copy(update={"steps": (*part.steps[: self.index], *later)}))
+        return with_part(form, part.model_copy(update={"steps": (*part.steps[: self.index], *later)}))
 
 
 class ChangePart(Frozen):
@@ -228,7 +229,7 @@ class DuplicatePart(Frozen):
         fields = {"id": self.copy_id, "name": self.name, "locked": False, "link": source if self.linked else None}
         steps = find(form.parts, source, "part").steps if self.linked else part.steps
         moved = self.linked or self.stood != StoodPart()
-        return _added(form, part.model_copy(update={**fields, "steps": (*steps, self.stood) if moved else steps}))
+        return added(form, part.model_copy(update={**fields, "steps": (*steps, self.stood) if moved else steps}))
 
 
 class BreakLink(Frozen):
@@ -262,53 +263,11 @@ class MergeParts(Frozen):
         if part.id == other.id:
             raise HollowMarbleError("A part cannot be merged with itself. Choose another.")
         for one in (part, other):
-            _check_free(form, one)
+            check_free(form, one)
             if not one.shaped:
                 raise HollowMarbleError(f"{one.name} is {one.steps[0].what}, so it has no cage to merge.")
         step = MergedCage(name=other.name, steps=other.steps)
-        return _with(_gone(form, other), part.with_step(step))
-
-
-class CombineParts(Frozen):
-    """Join another part to a part, cut it away, or keep what both have; the other is hidden, for it is in it by now."""
-
-    kind: Literal["combine_parts"] = "combine_parts"
-    part: str
-    other: str
-    step: Combined
-
-    def sentence(self) -> str:
-        return self.step.sentence()
-
-    def applied_to(self, form: Form) -> Form:
-        part, other = find(form.parts, self.part, "part"), find(form.parts, self.other, "part")
-        if part.id == other.id:
-            raise HollowMarbleError("A part cannot be combined with itself. Choose another.")
-        _check_free(form, part)
-        step = self.step.model_copy(update={"inputs": {"other": FromPart(part=other.id)}, "name": other.name})
-        hidden = replaced(form.parts, other.model_copy(update={"visible": False}))
-        return _with(form.model_copy(update={"parts": hidden}), part.with_step(step))
-
-
-class PartOff(Frozen):
-    """Split a part in two: it keeps what lies above the plane, a new part what lies below."""
-
-    kind: Literal["part_off"] = "part_off"
-    part: str
-    other: str
-    name: Name
-    step: SplitSolid
-
-    def sentence(self) -> str:
-        gap = f", {self.step.gap:g} mm apart" if self.step.gap else ""
-        return f"Parted off {self.name} at {self.step.axis} {self.step.at:g} mm{gap}"
-
-    def applied_to(self, form: Form) -> Form:
-        part = find(form.parts, self.part, "part")
-        _check_free(form, part)
-        above, below = (self.step.model_copy(update={"above": side}) for side in (True, False))
-        lower = part.with_step(below).model_copy(update={"id": self.other, "name": self.name, "picks": ()})
-        return _added(_with(form, part.with_step(above)), lower)
+        return with_part(gone(form, other), part.with_step(step))
 
 
 class KeepPick(Frozen):
@@ -422,7 +381,7 @@ class RemovePart(Frozen):
             raise HollowMarbleError(
                 f"{user.name} is made with {part.name}. Take that step out of its recipe first, or hide the part."
             )
-        return _gone(form, part)
+        return gone(form, part)
 
 
 class BeginOver(Frozen):
@@ -439,49 +398,6 @@ class BeginOver(Frozen):
         return self.begin.applied_to(self.pin.applied_to(form) if self.pin else form)
 
 
-def _added(form: Form, part: Part) -> Form:
-    if any(other.id == part.id for other in form.parts):
-        raise HollowMarbleError("A part with this id is already there.")
-    return form.model_copy(update={"parts": (*form.parts, part)})
-
-
-def _with(form: Form, changed: Part) -> Form:
-    """The form with a part exchanged, and its linked copies following."""
-    parts = []
-    for part in replaced(form.parts, changed):
-        if part.link == changed.id:
-            part = part.model_copy(update={"steps": (*changed.steps, part.steps[-1])})
-        parts.append(part)
-    return form.model_copy(update={"parts": tuple(parts)})
-
-
-def _gone(form: Form, part: Part) -> Form:
-    """The form without a part; its linked copies go their own way, dimensions on it go."""
-    left = [
-        other.model_copy(update={"link": None}) if other.link == part.id else other
-        for other in without(form.parts, part.id, "part")
-    ]
-    measures = tuple(m for m in form.measures if part.id not in (m.first.part, m.second.part))
-    return form.model_copy(update={"parts": tuple(left), "measures": measures})
-
-
-def why_held(form: Form, part: Part) -> str | None:
-    """Why a part is not to be shaped, as a sentence; None where it may be."""
-    if part.locked:
-        return f"{part.name} is locked. Unlock it first."
-    if part.link is not None:
-        source = find(form.parts, part.link, "part")
-        return f"{part.name} follows {source.name}. Shape that one, or break the link first."
-    return None
-
-
-def _check_free(form: Form, part: Part) -> None:
-    """Raise where a part is not to be shaped."""
-    held = why_held(form, part)
-    if held is not None:
-        raise HollowMarbleError(held)
-
-
 FormEdit = Annotated[
     StartPart
     | StartParts
@@ -496,6 +412,9 @@ FormEdit = Annotated[
     | MergeParts
     | CombineParts
     | PartOff
+    | TrimCurve
+    | ExtendCurve
+    | JoinEnds
     | RemovePart
     | KeepPick
     | ForgetPick
@@ -529,6 +448,11 @@ def still_meant(edit: Any, seen: Form, met: Form, evaluator: FormEvaluator) -> b
     if isinstance(edit, ChangeStep | DropStep):
         kinds = [[step.kind for step in part.steps[: edit.index + 1]] for part in (before, now)]
         return kinds[0] == kinds[1]
+    if isinstance(edit, CurveEdit):
+        drawn = [
+            [(piece.name, piece.points) for piece in getattr(part.steps[0], "pieces", ())] for part in (before, now)
+        ]
+        return drawn[0] == drawn[1]
     if isinstance(edit, Shape | KeepPick):
         # a step on a solid names faces and edges by what made them, and is refused where they are gone
         numbered = ("points", "edges", "edge", "faces")
