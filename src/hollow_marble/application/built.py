@@ -15,8 +15,9 @@ from hollow_marble.application.editing import Hand, Made, Proposal
 from hollow_marble.application.sheets.strokes import new_id
 from hollow_marble.application.studios import dress_in
 from hollow_marble.core.bodies.cage_body import CageBody
-from hollow_marble.core.bodies.solid_body import CurveBody, SolidBody
+from hollow_marble.core.bodies.solid_body import SolidBody
 from hollow_marble.core.curves.chains import outline
+from hollow_marble.core.curves.drawing import Chain
 from hollow_marble.core.curves.planes import Plane
 from hollow_marble.core.curves.splines import fitted
 from hollow_marble.core.errors import HollowMarbleError
@@ -24,10 +25,11 @@ from hollow_marble.core.solids.patches import fidelity_of
 from hollow_marble.core.solids.solid import Solid
 from hollow_marble.documents.edit import Asset, asset_of, find
 from hollow_marble.documents.form.built import BROUGHT_MEDIA, BroughtSolid
-from hollow_marble.documents.form.curves import DrawnCurve
+from hollow_marble.documents.form.curves import CurvePlane, DrawnCurve
 from hollow_marble.documents.form.edits import StartPart, StartParts
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form
+from hollow_marble.documents.form.recipe import FromPart, Inputs
 from hollow_marble.jobs.task import Work
 from hollow_marble.store.library import Project
 
@@ -43,35 +45,36 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class Kept:
-    """A curve as its dimensions leave it: points and values of its pieces, ways to move that are left, and its lines in space."""
+    """A curve as its dimensions leave it: points and values of its pieces, ways to move that are left; in space the lines of its
+    chains, corners rounded, and of its pieces, corners as drawn."""
 
     points: Array
     values: tuple[float, ...]
     free: int
     lines: tuple[Array, ...]
+    pieces: tuple[Array, ...]
     plane: Plane | None
 
 
-def kept_curve(
-    evaluator: FormEvaluator, form: Form, part: str | None, step: DrawnCurve, grip: dict[int, tuple[float, ...]]
-) -> Kept:
+def kept_curve(evaluator: FormEvaluator, form: Form, step: DrawnCurve, grip: dict[int, tuple[float, ...]]) -> Kept:
     """What a curve would be with points dragged to places; nothing is stored."""
     drawing, free = step.kept({point: np.array(place) for point, place in grip.items()})
-    plane = _plane_of(evaluator, form, part, step)
-    chains = drawing.chains()
-    placed = [plane.placed(chain) for chain in chains] if plane else chains
-    lines = tuple(outline(chain, 0.05) for chain in placed)
-    return Kept(drawing.points, tuple(piece.value for piece in drawing.pieces), free, lines, plane)
+    on = step.inputs.get("on")
+    plane = plane_of(evaluator, form, step.plane, on.part if isinstance(on, FromPart) else None)
+    placed = [
+        [plane.placed(chain) for chain in chains] if plane else chains
+        for chains in (drawing.chains(), [Chain((drawing.segment(piece),), False) for piece in drawing.pieces])
+    ]
+    lines, pieces = (tuple(outline(chain, 0.05) for chain in chains) for chains in placed)
+    return Kept(drawing.points, tuple(piece.value for piece in drawing.pieces), free, lines, pieces, plane)
 
 
-def _plane_of(evaluator: FormEvaluator, form: Form, part: str | None, step: DrawnCurve) -> Plane | None:
-    if step.plane.face is None:
-        return step.plane.core({}, evaluator.making("", "preview"))
-    found = next((other for other in form.parts if other.id == part), None)
-    body = evaluator.body(found, form.parts) if found is not None else None
-    if not isinstance(body, CurveBody):
-        raise HollowMarbleError("The face this curve stands on is not known here. Set its plane first.")
-    return body.drawn.plane
+def plane_of(evaluator: FormEvaluator, form: Form, plane: CurvePlane, on: str | None) -> Plane | None:
+    """Where a plane stands, on a face of a part (`on`) or by itself; None for none."""
+    inputs: Inputs = {}
+    if on is not None:
+        inputs["on"] = evaluator.body(find(form.parts, on, "part"), form.parts)
+    return plane.core(inputs, evaluator.making("", "preview"))
 
 
 def curve_of(evaluator: FormEvaluator, form: Form, part: str) -> Kept:
@@ -80,7 +83,7 @@ def curve_of(evaluator: FormEvaluator, form: Form, part: str) -> Kept:
     step = found.steps[0]
     if not isinstance(step, DrawnCurve):
         raise HollowMarbleError(f"{found.name} is {step.what}, not a curve.")
-    return kept_curve(evaluator, form, part, step, {})
+    return kept_curve(evaluator, form, step, {})
 
 
 def fitted_curve(points: Array, plane: Plane | None, tolerance: float) -> tuple[Array, float]:

@@ -11,6 +11,8 @@ from flask_openapi3 import FileStorage, Tag
 from pydantic import BaseModel, ConfigDict, Field
 
 from hollow_marble.application import built, forms
+from hollow_marble.core.curves.planes import Plane
+from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form.curves import CurvePlane, DrawnCurve, Place
 from hollow_marble.documents.form.steps import Vector
 from hollow_marble.web import shapes
@@ -26,7 +28,6 @@ api = Blueprint("built", __name__, url_prefix="/api/projects/<project>/forms", a
 class CurveRequest(BaseModel):
     """A curve as it would be, with points (by number) dragged to places in its plane."""
 
-    part: str | None = None
     step: DrawnCurve
     grip: dict[int, Place] = Field(default_factory=dict)
 
@@ -40,12 +41,13 @@ class CurvePlaneShape(BaseModel):
 
 
 class KeptCurve(BaseModel):
-    """A curve as its dimensions leave it; `lines` in space, `plane` null for a curve in space."""
+    """A curve as its dimensions leave it; in space `lines` end to end, corners rounded, and `pieces` as drawn; `plane` null where it has none."""
 
     points: list[list[float]]
     values: list[float]
     free: int
     lines: list[list[Vector]]
+    pieces: list[list[Vector]]
     plane: CurvePlaneShape | None
     milliseconds: float
 
@@ -65,6 +67,13 @@ class FittedCurve(BaseModel):
     off: float
 
 
+class PlaneRequest(BaseModel):
+    """A plane a curve is to stand on; `on` is the part whose face it names."""
+
+    plane: CurvePlane
+    on: str | None = None
+
+
 class SolidForm(BaseModel):
     model_config = ConfigDict(arbitrary_types_allowed=True)
     file: FileStorage
@@ -82,7 +91,7 @@ def keep_curve(path: shapes.InDocument, body: CurveRequest) -> dict[str, Any]:
     project = project_of(path)
     form = forms.form_of(project, path.document)
     evaluator = application().workspace.evaluator(project)
-    return _kept(built.kept_curve(evaluator, form, body.part, body.step, dict(body.grip)), began)
+    return _kept(built.kept_curve(evaluator, form, body.step, dict(body.grip)), began)
 
 
 @api.get("/<document>/parts/<part>/curve", responses={200: KeptCurve})
@@ -101,9 +110,25 @@ def _kept(found: built.Kept, began: float) -> dict[str, Any]:
         "values": list(found.values),
         "free": found.free,
         "lines": [line.tolist() for line in found.lines],
-        "plane": plane and {name: getattr(plane, name).tolist() for name in ("origin", "across", "up")},
+        "pieces": [line.tolist() for line in found.pieces],
+        "plane": plane and _stands(plane),
         "milliseconds": (time.perf_counter() - began) * 1000,
     }
+
+
+@api.post("/<document>/curves/plane", responses={200: CurvePlaneShape})
+def stands(path: shapes.InDocument, body: PlaneRequest) -> dict[str, Any]:
+    """Where a plane stands."""
+    project = project_of(path)
+    form = forms.form_of(project, path.document)
+    plane = built.plane_of(application().workspace.evaluator(project), form, body.plane, body.on)
+    if plane is None:
+        raise HollowMarbleError("In space there is no plane. Choose a side, a face or three points.")
+    return _stands(plane)
+
+
+def _stands(plane: Plane) -> dict[str, Any]:
+    return {name: getattr(plane, name).tolist() for name in ("origin", "across", "up")}
 
 
 @api.post("/<document>/curves/fit", responses={200: FittedCurve})

@@ -32,6 +32,7 @@ interface OverlayProps {
   refuse: (sentence: string) => void;
   project: string;
   form: string;
+  data: Shapes["FormState"] | undefined;
   active: Shapes["Part"] | undefined;
   meshKey: string | undefined;
   pickable: Pickable | undefined;

@@ -85,7 +85,7 @@ export default function FormStage({ project, documents }: StageProps) {
     active && !isCurve(active) ? active.id : undefined,
     active && data?.keys[active.id],
   );
-  const curves = useCurveDrawing({ project, document: row.id, form: data?.body, lines, edit });
+  const curves = useCurveDrawing({ project, document: row.id, state: data, meshes, lines, edit });
   const hands = useHands({
     mesh,
     dragging,

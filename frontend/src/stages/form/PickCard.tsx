@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Vector3 } from "three";
 import { answer, api, type Shapes } from "../../api/client";
 import { type Edit, useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
@@ -7,6 +8,7 @@ import { Button, Card, Choice, Disclosure, Row, TextField } from "../../ui/contr
 import { NumberField } from "../../ui/numbers/NumberField";
 import { isShaped, type PartMesh } from "../../view3d/partMesh";
 import { tr } from "../../words/words";
+import { useDrawOn } from "./built/drawOn";
 import type { HandleSeat, StepValues } from "./dragging";
 import { isWorld } from "./dragging";
 import { rows, type SeatTo, seatTurned, useSeat } from "./seat";
@@ -28,6 +30,7 @@ interface PickProps {
 export function PickCard(props: PickProps) {
   const { kind, items, handle, reach, oneSide, set } = useFormStage();
   const seat = useSeat(props.mesh);
+  const drawOn = useDrawOn(props.project, props.document);
   if (!isShaped(props.mesh)) {
     return (
       <Card title={tr("Pick")} aside={tr("still body")}>
@@ -77,9 +80,21 @@ export function PickCard(props: PickProps) {
       />
       <SeatFields {...props} seat={seat} />
       {kind !== "faces" && <Creases {...props} />}
+      <Button onClick={() => drawOn({ through: throughOf(seat) }, tr`what was picked of ${props.active.name}`)}>
+        {tr("Draw a curve on its plane")}
+      </Button>
       <KeptPicks {...props} />
     </Card>
   );
+}
+
+/** Three points of the plane square to the way out of what is picked, its across as level as can be. */
+function throughOf({ place, out }: HandleSeat): [Triple, Triple, Triple] {
+  const level = new Vector3(-out.y, out.x, 0);
+  const across = level.lengthSq() > 1e-9 ? level.normalize() : new Vector3(out.z > 0 ? 1 : -1, 0, 0);
+  const up = out.clone().cross(across);
+  const points = [place, place.clone().add(across), place.clone().add(up)];
+  return points.map((point) => point.toArray().map((value) => Number(value.toFixed(6)))) as [Triple, Triple, Triple];
 }
 
 /** Typed numbers for the handle: a place to go to, degrees to turn by, per cent to size to, mm to push. */

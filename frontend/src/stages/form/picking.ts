@@ -318,10 +318,21 @@ function hitDistance(
   return (f0 * g0 + f1 * g1 + f2 * g2) / det;
 }
 
+/** Where a spot meets a body first, by its mesh. */
+function hitOf(mesh: PartMesh, camera: PerspectiveCamera, spot: Spot) {
+  const body = new Mesh(mesh.geometry, new MeshBasicMaterial());
+  return rayAt(camera, spot.x, spot.y, spot.width, spot.height).intersectObject(body, false)[0];
+}
+
 /** The face of a body that lies under a spot, by its mesh; null where none does. */
 export function faceUnder(mesh: PartMesh, camera: PerspectiveCamera, spot: Spot): number | null {
-  const body = new Mesh(mesh.geometry, new MeshBasicMaterial());
-  const [hit] = rayAt(camera, spot.x, spot.y, spot.width, spot.height).intersectObject(body, false);
+  const hit = hitOf(mesh, camera, spot);
   if (hit?.faceIndex == null) return null;
   return mesh.patchFace[mesh.trianglePatch[hit.faceIndex]!]!;
+}
+
+/** The nearest place of several skins that lies under a spot; null where none does. */
+export function placeUnder(meshes: Iterable<PartMesh>, camera: PerspectiveCamera, spot: Spot): Vector3 | null {
+  const hits = [...meshes].flatMap((mesh) => (mesh.triangles.length ? (hitOf(mesh, camera, spot) ?? []) : []));
+  return hits.sort((a, b) => a.distance - b.distance)[0]?.point ?? null;
 }

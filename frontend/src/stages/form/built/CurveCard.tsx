@@ -1,13 +1,24 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import type { Shapes } from "../../../api/client";
 import type { Edit } from "../../../api/queries";
-import { AxisFields, type Triple } from "../../../ui/AxisFields";
-import { Button, Card, Choice, Row } from "../../../ui/controls";
+import { AxisFields, LETTERS, type Triple } from "../../../ui/AxisFields";
+import { Button, Card, Choice, Row, Switch } from "../../../ui/controls";
 import { NumberField } from "../../../ui/numbers/NumberField";
 import { useReading } from "../../../ui/numbers/reading";
 import { tr } from "../../../words/words";
 import { withValues } from "./CurvePoints";
-import { type CurveHold, type CurveNow, type CurvePiece, type CurveStep, curveNow, useCurve, useKept } from "./curve";
+import {
+  type CurveHold,
+  type CurveNow,
+  type CurvePiece,
+  type CurveStep,
+  curveNow,
+  looseEnds,
+  useCurve,
+  useKept,
+} from "./curve";
+import { useDrawOn } from "./drawOn";
+import { inSpace } from "./ground";
 
 interface CurveCardProps {
   project: string;
@@ -74,6 +85,7 @@ export function CurveCard(props: CurveCardProps) {
   return (
     <Card title={tr("Curve")} aside={kept ? freeSaid(kept.free) : ""}>
       <Picked step={step} kept={kept} amend={amend} />
+      {kept && <Ends {...props} step={step} kept={kept} />}
       {(step.holds ?? []).map((hold, index) => (
         <Held
           key={`${index}-${hold.kind}`}
@@ -142,27 +154,29 @@ function Picked({ step, kept, amend }: { step: CurveStep; kept: Kept | undefined
   return (
     <>
       <Row label={tr("Picked")}>{[...points.map((point) => tr`point ${point + 1}`), ...pieces].join(", ")}</Row>
-      {points.length === 1 && !pieces.length && kept && only !== undefined && (
+      {points.length === 1 && !pieces.length && kept?.points[only!] && only !== undefined && (
         <>
           <Coordinates
             place={kept.points[only]!}
             onChange={(axis, value) => amend({ [`points.${only}.${axis}`]: value })}
           />
-          <NumberField
-            label={tr("Corner rounded by")}
-            value={step.rounds?.find(({ point }) => point === only)?.radius ?? 0}
-            unit="mm"
-            min={0}
-            digits={2}
-            onChange={(radius) =>
-              amend((now) => ({
-                rounds: [
-                  ...(now.step.rounds ?? []).filter(({ point }) => point !== only),
-                  ...(radius > 0 ? [{ point: only, radius }] : []),
-                ],
-              }))
-            }
-          />
+          {kept.plane && (
+            <NumberField
+              label={tr("Corner rounded by")}
+              value={step.rounds?.find(({ point }) => point === only)?.radius ?? 0}
+              unit="mm"
+              min={0}
+              digits={2}
+              onChange={(radius) =>
+                amend((now) => ({
+                  rounds: [
+                    ...(now.step.rounds ?? []).filter(({ point }) => point !== only),
+                    ...(radius > 0 ? [{ point: only, radius }] : []),
+                  ],
+                }))
+              }
+            />
+          )}
         </>
       )}
       {offered.length > 0 && (
@@ -178,11 +192,86 @@ function Picked({ step, kept, amend }: { step: CurveStep; kept: Kept | undefined
   );
 }
 
+const JOINS = [
+  ["corner", tr("to a corner")],
+  ["straight", tr("by a line")],
+  ["smooth", tr("smoothly")],
+  ["curvature", tr("with even curvature")],
+] as const;
+
+/** What can be done with ends and pieces of the drawing: draw on, join, trim; and a plane through three of its points. */
+function Ends(props: CurveCardProps & { step: CurveStep; kept: Kept }) {
+  const { step, kept, part, edit } = props;
+  const { points, pieces, trims, set } = useCurve();
+  const [by, setBy] = useState(5);
+  const drawOn = useDrawOn(props.project, props.document);
+  const loose = looseEnds(step, kept.points);
+  const [one, other] = points;
+  const alone = !pieces.length;
+  const ends = alone && points.every((point) => loose.includes(point)) ? points.length : 0;
+  const done = async (made: Promise<boolean>) => (await made) && set({ points: [], pieces: [] });
+  return (
+    <>
+      {kept.plane && ends === 1 && (
+        <div className="grid grid-cols-[1fr_auto] items-center gap-2">
+          <NumberField label={tr("Draw it on by")} value={by} unit="mm" min={0.01} digits={2} onChange={setBy} />
+          <span className="flex gap-1.5">
+            <Button onClick={() => done(edit({ kind: "extend_curve", part: part.id, point: one!, by }))}>
+              {tr("so far")}
+            </Button>
+            <Button onClick={() => done(edit({ kind: "extend_curve", part: part.id, point: one! }))}>
+              {tr("till it meets")}
+            </Button>
+          </span>
+        </div>
+      )}
+      {ends === 2 && (
+        <Row label={tr("Join both ends")}>
+          <span className="flex flex-wrap justify-end gap-1.5">
+            {JOINS.map(([how, name]) => (
+              <Button
+                key={how}
+                onClick={() => done(edit({ kind: "join_ends", part: part.id, points: [one!, other!], how }))}
+              >
+                {name}
+              </Button>
+            ))}
+          </span>
+        </Row>
+      )}
+      {alone && points.length === 3 && (
+        <Button
+          onClick={() =>
+            drawOn(
+              { through: points.map((point) => inSpace(kept.plane, kept.points[point]!).toArray()) as Through },
+              tr`three points of ${part.name}`,
+            )
+          }
+        >
+          {tr("Draw on the plane through them")}
+        </Button>
+      )}
+      {kept.plane && (
+        <Switch
+          label={tr("Trim by touch")}
+          on={trims}
+          onChange={() => set({ trims: !trims, points: [], pieces: [] })}
+        />
+      )}
+      {trims && (
+        <p className="text-quiet">{tr("Touch a stretch that is too much: it goes as far as what crosses it.")}</p>
+      )}
+    </>
+  );
+}
+
+type Through = [Triple, Triple, Triple];
+
 function Coordinates(props: { place: number[]; onChange: (axis: number, value: number) => void }) {
   const { place } = props;
   return (
     <div>
-      {[tr("Across"), tr("Up")].map((label, axis) => (
+      {(place.length === 3 ? LETTERS : [tr("Across"), tr("Up")]).map((label, axis) => (
         <NumberField
           key={label}
           label={label}
@@ -256,6 +345,19 @@ function Stand({ step, amend }: { step: CurveStep; amend: Amend }) {
             {tr("let go")}
           </Button>
         </Row>
+      ) : plane.through ? (
+        plane.through.map((point, index) => (
+          <fieldset key={index}>
+            <legend className="text-quiet">{tr`Its plane passes ${index + 1}, mm`}</legend>
+            <AxisFields
+              label={tr`Its plane passes ${index + 1}`}
+              values={point as Triple}
+              digits={2}
+              unit="mm"
+              onChange={(moved, axis) => amend({ [`plane.through.${index}.${axis}`]: moved[axis] })}
+            />
+          </fieldset>
+        ))
       ) : (
         <Choice label={tr("Seen from")} options={SIDES} value={on} onChange={(side) => amend({ "plane.on": side })} />
       )}

@@ -1,16 +1,21 @@
 import { useEffect, useRef, useState } from "react";
-import type { PerspectiveCamera, Vector3 } from "three";
+import type { PerspectiveCamera } from "three";
 import type { Shapes } from "../../../api/client";
 import type { Edit } from "../../../api/queries";
-import { spotsOn } from "../../../ui/pointing";
+import { type Spot, spotsOn } from "../../../ui/pointing";
 import { onScreen } from "../../../view3d/orbit";
 import { tr } from "../../../words/words";
 import { useFormStage } from "../store";
-import { type CurveStep, type Flat, inPlane, inSpace, keptAs, rounded, useCurve, useKept } from "./curve";
+import { caughtAt, useCatches } from "./catching";
+import { type CurveStep, keptAs, oneAtATime, useCurve, useKept } from "./curve";
+import { Caught } from "./Drawing";
+import { inSpace, type Place, placed, rounded, underSpot } from "./ground";
+import { PlaneKnobs } from "./PlaneKnobs";
 
 interface PointsProps {
   project: string;
   form: string;
+  data: Shapes["FormState"] | undefined;
   part: Shapes["Part"];
   /** Names what it looks like. */
   meshKey: string | undefined;
@@ -25,87 +30,102 @@ type Kept = Shapes["KeptCurve"];
 
 /** The points and pieces of the curve worked on: touched to pick them, points dragged with all dimensions kept. */
 export function CurvePoints(props: PointsProps) {
-  const { project, form, part, camera, size } = props;
+  const { project, form, part, camera, size, edit } = props;
   const step = part.steps[0] as CurveStep;
   const stored = useKept(project, form, part.id, props.meshKey);
   const [dragged, setDragged] = useState<Kept | null>(null);
-  const { points, pieces, set } = useCurve();
+  const { points, pieces, trims, caught, set } = useCurve();
   useEffect(() => {
     if (stored) setDragged(null); // what was dragged is what is stored by now
   }, [stored]);
   const drag = useDraggedPoint(props, stored, setDragged);
   const kept = dragged ?? stored;
-  if (!kept?.plane) return null;
+  if (!kept) return null;
   const stands = kept.plane;
-  const seen = (place: Vector3) => onScreen(camera, place, size.width, size.height);
-  const toggle = (name: string, adding: boolean) =>
-    set({ pieces: adding ? other(pieces, name) : [name], points: adding ? points : [] });
+  const seen = (place: Place) => onScreen(camera, inSpace(null, place), size.width, size.height);
+  const along = (line: readonly Place[]) =>
+    line
+      .map((place) => {
+        const { x, y } = seen(place);
+        return `${x.toFixed(1)},${y.toFixed(1)}`;
+      })
+      .join(" ");
+  const touch = (name: string, spot: Spot, adding: boolean) => {
+    if (!trims) return set({ pieces: adding ? other(pieces, name) : [name], points: adding ? points : [] });
+    const place = stands && underSpot(stands, camera, spot, inSpace(stands, [0, 0]));
+    if (!place) return props.refuse(tr("Only a flat curve, seen from in front of its plane, is trimmed by touch."));
+    set({ points: [], pieces: [] });
+    void edit({ kind: "trim_curve", part: part.id, piece: name, at: placed(stands, place) as [number, number] });
+  };
   return (
     <g data-testid="curve">
       {kept.lines.map((line, index) => (
-        <polyline
-          key={index}
-          points={line.map((place) => seenAt(seen, place)).join(" ")}
-          fill="none"
-          stroke="var(--act)"
-          strokeWidth={1.6}
-        />
+        <polyline key={index} points={along(line)} fill="none" stroke="var(--act)" strokeWidth={1.6} />
       ))}
-      {step.pieces.map((piece) => (
+      {step.pieces.map(({ name }, index) => (
         <PieceLine
-          key={piece.name}
-          points={handlesOf(piece, kept.points, ownValue(step, kept, piece.name)).map((place) => {
-            const { x, y } = seen(inSpace(stands, place));
-            return `${x},${y}`;
-          })}
-          name={piece.name}
-          picked={pieces.includes(piece.name)}
-          onPick={(adding) => toggle(piece.name, adding)}
+          key={name}
+          points={along(kept.pieces[index] ?? [])}
+          name={name}
+          picked={pieces.includes(name)}
+          trims={trims}
+          onTouch={(spot, adding) => touch(name, spot, adding)}
         />
       ))}
-      {kept.points.map((place, index) => {
-        const { x, y } = seen(inSpace(stands, place));
-        const picked = points.includes(index);
-        return (
-          <circle
-            key={index}
-            data-knob
-            role="button"
-            tabIndex={-1}
-            aria-label={tr`Point ${index + 1} of the curve`}
-            cx={x}
-            cy={y}
-            r={picked ? 6 : 4.5}
-            fill={picked ? "var(--pick)" : "var(--canvas)"}
-            stroke={picked ? "var(--pick)" : "var(--ink)"}
-            strokeWidth={1.6}
-            className="pointer-events-auto cursor-move"
-            onPointerDown={(event) => drag(event, index)}
-          />
-        );
-      })}
+      {stands && !trims && <PlaneKnobs {...props} step={step} stands={stands} show={setDragged} />}
+      {!trims &&
+        kept.points.map((place, index) => {
+          const { x, y } = onScreen(camera, inSpace(stands, place), size.width, size.height);
+          const picked = points.includes(index);
+          return (
+            <circle
+              key={index}
+              data-knob
+              role="button"
+              tabIndex={-1}
+              aria-label={tr`Point ${index + 1} of the curve`}
+              cx={x}
+              cy={y}
+              r={picked ? 6 : 4.5}
+              fill={picked ? "var(--pick)" : "var(--canvas)"}
+              stroke={picked ? "var(--pick)" : "var(--ink)"}
+              strokeWidth={1.6}
+              className="pointer-events-auto cursor-move"
+              onPointerDown={(event) => drag(event, index)}
+            />
+          );
+        })}
+      {caught && <Caught at={seen(caught.place)} word={caught.word} />}
     </g>
   );
 }
 
 /** A wide band along a piece, to be touched. */
-function PieceLine(props: { points: string[]; name: string; picked: boolean; onPick: (adding: boolean) => void }) {
+function PieceLine(props: {
+  points: string;
+  name: string;
+  picked: boolean;
+  trims: boolean;
+  onTouch: (spot: Spot, adding: boolean) => void;
+}) {
+  const { picked, trims } = props;
   return (
     <polyline
       data-knob
       role="button"
       tabIndex={-1}
-      aria-label={tr`${props.name} of the curve`}
-      points={props.points.join(" ")}
+      aria-label={trims ? tr`Trim ${props.name} here` : tr`${props.name} of the curve`}
+      points={props.points}
       fill="none"
-      stroke={props.picked ? "var(--pick)" : "transparent"}
-      strokeOpacity={props.picked ? 0.75 : 0}
-      strokeWidth={props.picked ? 4 : 10}
-      className="cursor-pointer"
+      stroke={trims ? "var(--wrong)" : "var(--pick)"}
+      strokeOpacity={picked ? 0.75 : 0}
+      strokeWidth={picked ? 4 : 10}
+      className={trims ? "cursor-crosshair hover:[stroke-opacity:0.35]" : "cursor-pointer"}
       style={{ pointerEvents: "stroke" }}
       onPointerDown={(event) => {
         event.stopPropagation();
-        props.onPick(event.shiftKey);
+        const spotOf = spotsOn((event.target as Element).closest("[data-testid=view3d]")!);
+        props.onTouch(spotOf(event), event.shiftKey);
       }}
     />
   );
@@ -114,53 +134,47 @@ function PieceLine(props: { points: string[]; name: string; picked: boolean; onP
 /** Px a hand may move and still only touch. */
 const STILL = 3;
 
-/** Follows a hand that holds a point: the server keeps what is held, one request at a time, the last place always asked for. */
+/** Follows a hand that holds a point: what is held is kept by the server; places of other curves and solids draw it. */
 function useDraggedPoint(props: PointsProps, stored: Kept | undefined, show: (kept: Kept | null) => void) {
-  const latest = useRef({ props, stored });
-  latest.current = { props, stored };
+  const catches = useCatches(props.project, props.form, props.data, true);
+  const latest = useRef({ props, stored, catches });
+  latest.current = { props, stored, catches };
   return (event: React.PointerEvent, index: number) => {
     event.stopPropagation();
     const { project, form, part, camera, refuse, frozen } = latest.current.props;
-    const stands = latest.current.stored?.plane;
-    if (!stands) return;
+    const from = latest.current.stored;
+    if (!from) return;
+    const others = latest.current.catches.filter(({ point }) => point?.[0] !== part.id || point[1] !== index);
     const spotOf = spotsOn((event.target as Element).closest("[data-testid=view3d]")!);
-    const from = spotOf(event);
+    const began = spotOf(event);
     const adding = event.shiftKey;
     const step = part.steps[0] as CurveStep;
-    let wanted: Flat | null = null;
-    let asking: Promise<void> | null = null;
     let moved = false;
     let last: Kept | null = null;
-    const ask = async () => {
-      while (wanted) {
-        const place = wanted;
-        wanted = null;
-        try {
-          last = await keptAs(project, form, part.id, step, { [index]: place });
-          show(last);
-        } catch {
-          // such a place cannot be: the curve stays at the last one that can
-        }
-      }
-      asking = null;
-    };
+    const asking = oneAtATime(async (place: Place) => {
+      last = await keptAs(project, form, step, { [index]: place });
+      show(last);
+    });
     const move = (e: PointerEvent) => {
       const spot = spotOf(e);
-      if (!moved && Math.hypot(spot.x - from.x, spot.y - from.y) < STILL) return;
+      if (!moved && Math.hypot(spot.x - began.x, spot.y - began.y) < STILL) return;
       if (!moved && frozen.current) return refuse(frozen.current);
       moved = true;
-      const place = inPlane(stands, camera, spot);
+      const caught = caughtAt(others, camera, spot);
+      useCurve.getState().set({ caught: caught && { word: caught.word, place: caught.place.toArray() } });
+      const place = caught?.place ?? underSpot(from.plane, camera, spot, inSpace(from.plane, from.points[index]!));
       if (!place) return;
       const { snap, grid } = useFormStage.getState();
-      wanted = snap === "grid" ? rounded(place, grid) : place;
-      asking ??= ask();
+      const found = placed(from.plane, place);
+      asking.want(snap === "grid" && !caught ? rounded(found, grid) : found);
     };
     const up = async () => {
       window.removeEventListener("pointermove", move);
       window.removeEventListener("pointerup", up);
       const { points, pieces, set } = useCurve.getState();
+      set({ caught: null });
       if (!moved) return set({ points: adding ? other(points, index) : [index], pieces: adding ? pieces : [] });
-      if (asking) await asking;
+      await asking.settled();
       if (!last) return;
       const kept: Kept = last;
       const fields = { points: kept.points, pieces: withValues(step, kept.values) };
@@ -176,41 +190,4 @@ export function withValues(step: CurveStep, values: number[]): CurveStep["pieces
   return step.pieces.map((piece, index) => ({ ...piece, value: values[index] ?? piece.value }));
 }
 
-function ownValue(step: CurveStep, kept: Kept, name: string): number {
-  return kept.values[step.pieces.findIndex((piece) => piece.name === name)] ?? 0;
-}
-
 const other = <T,>(list: T[], one: T) => (list.includes(one) ? list.filter((item) => item !== one) : [...list, one]);
-
-function seenAt(seen: (place: Vector3) => Vector3, place: readonly number[]): string {
-  const { x, y } = seen(inSpace(WORLD, place).setZ(place[2]!));
-  return `${x},${y}`;
-}
-const WORLD = { origin: [0, 0, 0], across: [1, 0, 0], up: [0, 1, 0] } as Shapes["CurvePlaneShape"];
-
-/** Points along which a piece is touched: its own, or round it. */
-function handlesOf(piece: CurveStep["pieces"][number], points: number[][], value: number): number[][] {
-  if (piece.kind === "circle" || piece.kind === "ellipse") {
-    const [a, b] = piece.points.map((point) => points[point]!);
-    const [ux, uy] = piece.kind === "circle" ? [value, 0] : [b![0]! - a![0]!, b![1]! - a![1]!];
-    const share = piece.kind === "circle" ? 1 : value / Math.max(Math.hypot(ux, uy), 1e-9);
-    return Array.from({ length: 33 }, (_, k) => {
-      const [p, q] = [Math.cos((Math.PI * k) / 16), Math.sin((Math.PI * k) / 16) * share];
-      return [a![0]! + p * ux - q * uy, a![1]! + p * uy + q * ux];
-    });
-  }
-  if (piece.kind === "arc") {
-    const [a, b, c] = piece.points.map((point) => points[point]!);
-    const start = Math.atan2(a![1]! - c![1]!, a![0]! - c![0]!);
-    const full = 2 * Math.PI;
-    let sweep = Math.atan2(b![1]! - c![1]!, b![0]! - c![0]!) - start;
-    sweep = piece.left === false ? -(((-sweep % full) + full) % full) : ((sweep % full) + full) % full;
-    const radius = Math.hypot(a![0]! - c![0]!, a![1]! - c![1]!);
-    return Array.from({ length: 25 }, (_, k) => {
-      const t = start + (sweep * k) / 24;
-      return [c![0]! + radius * Math.cos(t), c![1]! + radius * Math.sin(t)];
-    });
-  }
-  const own = piece.points.map((point) => points[point]!);
-  return piece.closed ? [...own, own[0]!] : own;
-}

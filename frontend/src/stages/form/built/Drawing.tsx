@@ -1,6 +1,7 @@
 import type { PerspectiveCamera } from "three";
 import { onScreen } from "../../../view3d/orbit";
-import { type CurveKind, curveOf, type Flat, inSpace, PLACES, type Stands, standsOf, useCurve } from "./curve";
+import { type CurveKind, curveOf, type Flat, PLACES, useCurve } from "./curve";
+import { groundOf, inSpace, type Place, type Stands } from "./ground";
 
 interface Box {
   width: number;
@@ -9,16 +10,16 @@ interface Box {
 
 /** Places put down for a curve so far, and what it would be with the pointer's. */
 export function Drawing({ camera, size }: { camera: PerspectiveCamera; size: Box }) {
-  const { kind, on, off, placed, hover } = useCurve();
-  const stands = standsOf(on, off);
-  const seen = (place: readonly number[]) => onScreen(camera, inSpace(stands, place), size.width, size.height);
+  const { kind, on, off, ground, placed, hover, caught } = useCurve();
+  const { stands } = groundOf(on, off, ground);
+  const seen = (place: Place) => onScreen(camera, inSpace(stands, place), size.width, size.height);
   const path = outlineOf(kind, hover ? [...placed, hover] : placed)
     .map(seen)
     .map(({ x, y }) => `${x},${y}`)
     .join(" ");
   return (
     <>
-      <Axes stands={stands} camera={camera} size={size} />
+      {stands && <Axes stands={stands} camera={camera} size={size} />}
       <polyline points={path} fill="none" stroke="var(--act)" strokeWidth={2} />
       {placed.map((place, index) => {
         const { x, y } = seen(place);
@@ -34,7 +35,27 @@ export function Drawing({ camera, size }: { camera: PerspectiveCamera; size: Box
           />
         );
       })}
+      {hover && caught && <Caught at={seen(hover)} word={caught.word} />}
     </>
+  );
+}
+
+/** What has drawn the hand to itself, beside it. */
+export function Caught({ at, word }: { at: { x: number; y: number }; word: string }) {
+  return (
+    <g data-testid="caught">
+      <path d={`M ${at.x - 7} ${at.y} h 14 M ${at.x} ${at.y - 7} v 14`} stroke="var(--pick)" strokeWidth={1.6} />
+      <text
+        x={at.x + 12}
+        y={at.y - 8}
+        className="fill-ink text-[12px]"
+        paintOrder="stroke"
+        stroke="var(--canvas)"
+        strokeWidth={3}
+      >
+        {word}
+      </text>
+    </g>
   );
 }
 
@@ -51,7 +72,7 @@ function Axes({ stands, camera, size }: { stands: Stands; camera: PerspectiveCam
 }
 
 /** Points along a curve while it is drawn: near enough for the eye; the server draws the real one. */
-function outlineOf(kind: CurveKind, placed: Flat[]): Flat[] {
+function outlineOf(kind: CurveKind, placed: Place[]): Place[] {
   if (PLACES[kind] === null || kind === "rectangle") {
     const made = kind === "rectangle" ? (curveOf(kind, placed, true)?.points as Flat[] | undefined) : undefined;
     return made ? [...made, made[0]!] : placed;

@@ -6,9 +6,12 @@ import { isCurve } from "../../../view3d/useParts";
 import { tr } from "../../../words/words";
 import { StepFields, type StepKind } from "../steps";
 import { useCurve } from "./curve";
+import { useDrawOn } from "./drawOn";
 import { edgeOf, type Pickable } from "./SolidEdges";
 
 interface SolidProps {
+  project: string;
+  document: string;
   form: Shapes["Form"];
   part: Shapes["Part"];
   pickable: Pickable | undefined;
@@ -48,7 +51,8 @@ const NAMES: Record<SolidKind, { name: string; apply: string }> = {
 };
 
 /** What can be done with a part as a solid; a sculpted one becomes exact faces with the first of it. */
-export function SolidCard({ form, part, pickable, edit }: SolidProps) {
+export function SolidCard({ project, document, form, part, pickable, edit }: SolidProps) {
+  const drawOn = useDrawOn(project, document);
   const { edges, faces, set } = useCurve();
   const [kind, setKind] = useState<SolidKind>("combined");
   const [numbers, setNumbers] = useState<Record<SolidKind, Record<string, unknown>>>({ ...FIRST });
@@ -107,6 +111,11 @@ export function SolidCard({ form, part, pickable, edit }: SolidProps) {
       {!sculpted && (
         <Row label={tr("Picked")}>
           {tr`${edges.length} edges, ${faces.length} faces`}
+          {faces.length === 1 && (
+            <Button weight="quiet" onClick={() => drawOn({ face: faces[0]! }, tr`a face of ${part.name}`, part.id)}>
+              {tr("draw on it")}
+            </Button>
+          )}
           {edges.length + faces.length > 0 && (
             <Button weight="quiet" onClick={() => set({ edges: [], faces: [] })}>
               {tr("none")}

@@ -10,9 +10,8 @@ export interface Pickable {
   edges: { name: string; points: Float32Array }[];
 }
 
-/** Faces and edges of a built part by name. */
-export function usePickable(project: string, form: string, part: string | undefined, key: string | undefined) {
-  return useQuery({
+export function pickableQuery(project: string, form: string, part: string | undefined, key: string | undefined) {
+  return {
     queryKey: ["pickable", form, part, key],
     queryFn: async (): Promise<Pickable> => {
       const packed = await fetchArrays<{ faces: string[]; edges: string[] }>(
@@ -27,9 +26,13 @@ export function usePickable(project: string, form: string, part: string | undefi
       return { faces: packed.meta.faces, edges };
     },
     enabled: !!part && !!key,
-    placeholderData: (before) => before,
-    retry: false,
-  }).data;
+  };
+}
+
+/** Faces and edges of a built part by name. */
+export function usePickable(project: string, form: string, part: string | undefined, key: string | undefined) {
+  return useQuery({ ...pickableQuery(project, form, part, key), placeholderData: (before) => before, retry: false })
+    .data;
 }
 
 /** An edge as a step names it. */

@@ -1,32 +1,33 @@
 import { useQuery } from "@tanstack/react-query";
-import { type PerspectiveCamera, Plane, Vector3 } from "three";
 import { create } from "zustand";
 import { answer, api, type Shapes } from "../../../api/client";
 import { at, queries, stateKey } from "../../../api/queries";
 import { ofProject } from "../../../bench/ofProject";
-import type { Spot } from "../../../ui/pointing";
-import { onScreen, rayAt } from "../../../view3d/orbit";
 import { tr } from "../../../words/words";
+import type { CurveSide, Ground, Place } from "./ground";
 
 export type CurveStep = Shapes["DrawnCurve"];
 export type CurvePiece = Shapes["CurvePiece"];
 export type CurveHold = Shapes["CurveHold"];
-export type Standing = NonNullable<CurveStep["plane"]>;
-export type Stands = Shapes["CurvePlaneShape"];
 export type Flat = [number, number];
 export type CurveKind = "lines" | "spline" | "rectangle" | "circle" | "ellipse" | "arc";
-export type CurveSide = "front" | "side" | "top";
 
 /** What is being drawn, and what is picked of the curve worked on. */
 interface CurveHand {
   kind: CurveKind;
-  on: CurveSide;
-  /** Mm the plane stands off the middle, along its normal. */
+  on: CurveSide | "space" | "set";
+  /** The plane that was set on a face or through points, for `on` "set". */
+  ground: Ground | null;
+  /** Mm the plane stands off, along its normal. */
   off: number;
-  /** Places put down so far, in the plane. */
-  placed: Flat[];
-  /** Where the pointer is, in the plane. */
-  hover: Flat | null;
+  /** Places put down so far. */
+  placed: Place[];
+  /** Where the pointer is. */
+  hover: Place | null;
+  /** What drew the pointer to itself, and where in space that is. */
+  caught: { word: string; place: Place } | null;
+  /** Touching a piece takes away what is too much of it. */
+  trims: boolean;
   points: number[];
   pieces: string[];
   /** Edges and faces of a solid that are picked, by name. */
@@ -39,16 +40,19 @@ export const useCurve = ofProject(
   create<CurveHand>((set) => ({
     kind: "lines",
     on: "front",
+    ground: null,
     off: 0,
     placed: [],
     hover: null,
+    caught: null,
+    trims: false,
     points: [],
     pieces: [],
     edges: [],
     faces: [],
     set: (state) => set(state),
   })),
-  ({ kind, on, off }) => ({ kind, on, off }),
+  ({ kind, on, off }) => ({ kind, on: on === "set" ? "front" : on, off }),
 );
 
 /** Nothing is picked of a curve or a solid. */
@@ -62,54 +66,10 @@ export function pickedAfter(before: string[], name: string, adding: boolean): st
   return picked && before.length === 1 ? [] : [name];
 }
 
-/** The planes a curve is drawn on, as one sees the product; their normals look at whoever sees them. */
-const SIDES: Record<CurveSide, Stands> = {
-  front: { origin: [0, 0, 0], across: [1, 0, 0], up: [0, 0, 1] },
-  side: { origin: [0, 0, 0], across: [0, 1, 0], up: [0, 0, 1] },
-  top: { origin: [0, 0, 0], across: [1, 0, 0], up: [0, 1, 0] },
-};
-
-/** Where the plane of what is being drawn stands. */
-export function standsOf(on: CurveSide, off: number): Stands {
-  const side = SIDES[on];
-  const normal = new Vector3(...side.across).cross(new Vector3(...side.up)).multiplyScalar(off);
-  return { ...side, origin: normal.toArray() as [number, number, number] };
-}
-
-/** A place of a plane in space. */
-export function inSpace(stands: Stands, [x, y]: readonly number[]): Vector3 {
-  return new Vector3(...stands.origin)
-    .addScaledVector(new Vector3(...stands.across), x!)
-    .addScaledVector(new Vector3(...stands.up), y!);
-}
-
-/** Where a spot of the view lies in a plane; null where the plane is seen from its edge. */
-export function inPlane(stands: Stands, camera: PerspectiveCamera, spot: Spot): Flat | null {
-  const across = new Vector3(...stands.across);
-  const up = new Vector3(...stands.up);
-  const origin = new Vector3(...stands.origin);
-  const plane = new Plane().setFromNormalAndCoplanarPoint(across.clone().cross(up), origin);
-  const { ray } = rayAt(camera, spot.x, spot.y, spot.width, spot.height);
-  if (Math.abs(ray.direction.dot(plane.normal)) < 0.05) return null;
-  const place = ray.intersectPlane(plane, new Vector3());
-  if (!place) return null;
-  place.sub(origin);
-  return [place.dot(across), place.dot(up)];
-}
-
-/** Px between a spot and a place of a plane on the screen. */
-export function away(stands: Stands, camera: PerspectiveCamera, spot: Spot, place: readonly number[]): number {
-  const seen = onScreen(camera, inSpace(stands, place), spot.width, spot.height);
-  return Math.hypot(seen.x - spot.x, seen.y - spot.y);
-}
-
-/** A place rounded to a grid of so many mm. */
-export const rounded = (place: Flat, grid: number): Flat =>
-  place.map((value) => Math.round(value / grid) * grid) as Flat;
-
 /** The curve that places make; null where there are too few. */
-export function curveOf(kind: CurveKind, placed: Flat[], closed: boolean): Omit<CurveStep, "plane"> | null {
-  const [a, b, c] = placed;
+export function curveOf(kind: CurveKind, placed: readonly Place[], closed: boolean): Omit<CurveStep, "plane"> | null {
+  const [a, b, c] = placed as Flat[];
+  const points = placed as CurveStep["points"];
   const all = placed.map((_, index) => index);
   const far = a && b ? Math.hypot(b[0] - a[0], b[1] - a[1]) : 0;
   switch (kind) {
@@ -117,11 +77,11 @@ export function curveOf(kind: CurveKind, placed: Flat[], closed: boolean): Omit<
       if (placed.length < 2) return null;
       const pieces = all.slice(1).map((index): CurvePiece => line(index - 1, index));
       if (closed && placed.length > 2) pieces.push(line(placed.length - 1, 0));
-      return { kind: "curve", points: placed, pieces };
+      return { kind: "curve", points, pieces, holds: evenHolds(placed, pieces) };
     }
     case "spline":
       if (placed.length < (closed ? 3 : 2)) return null;
-      return { kind: "curve", points: placed, pieces: [{ name: "spline", kind: "through", points: all, closed }] };
+      return { kind: "curve", points, pieces: [{ name: "spline", kind: "through", points: all, closed }] };
     case "rectangle": {
       if (!a || !b || a[0] === b[0] || a[1] === b[1]) return null;
       const [left, right] = [Math.min(a[0], b[0]), Math.max(a[0], b[0])];
@@ -162,6 +122,27 @@ export function curveOf(kind: CurveKind, placed: Flat[], closed: boolean): Omit<
   }
 }
 
+/** Lines of a flat curve that were drawn level or upright are held so. */
+function evenHolds(placed: readonly Place[], pieces: CurvePiece[]): CurveHold[] {
+  if (placed[0]!.length === 3) return [];
+  return pieces.flatMap(({ name, points }): CurveHold[] => {
+    const [a, b] = points.map((point) => placed[point]!);
+    if (Math.abs(a![1]! - b![1]!) < 1e-9) return [{ kind: "level", pieces: [name] }];
+    return Math.abs(a![0]! - b![0]!) < 1e-9 ? [{ kind: "upright", pieces: [name] }] : [];
+  });
+}
+
+/** Numbers of the points at which a curve stops: one piece alone ends there. */
+export function looseEnds(step: CurveStep, points: readonly Place[]): number[] {
+  const ends = step.pieces.flatMap(({ kind, closed, points: own }) => {
+    if (kind === "circle" || kind === "ellipse" || closed) return [];
+    if (kind === "oval") return own.slice(2);
+    return [own[0]!, kind === "arc" ? own[1]! : own.at(-1)!];
+  });
+  const same = (a: number, b: number) => points[a]!.every((value, axis) => Math.abs(value - points[b]![axis]!) < 1e-6);
+  return ends.filter((end) => ends.filter((other) => same(end, other)).length === 1);
+}
+
 /** How many places a kind of curve takes; null where as many as one likes. */
 export const PLACES: Record<CurveKind, number | null> = {
   lines: null,
@@ -182,7 +163,7 @@ function centreOf([ax, ay]: Flat, [bx, by]: Flat, [cx, cy]: Flat): Flat | null {
   return [(a * (by - cy) + b * (cy - ay) + c * (ay - by)) / d, (a * (cx - bx) + b * (ax - cx) + c * (bx - ax)) / d];
 }
 
-function keptQuery(project: string, form: string, part: string, key: string | undefined) {
+export function keptQuery(project: string, form: string, part: string, key: string | undefined) {
   return {
     queryKey: ["curve", form, part, key],
     queryFn: () =>
@@ -214,8 +195,28 @@ export interface CurveNow {
 }
 
 /** What a curve would be with points dragged to places; nothing is stored. */
-export function keptAs(project: string, form: string, part: string, step: CurveStep, grip: Record<number, Flat>) {
-  return answer(
-    api.POST("/api/projects/{project}/forms/{document}/curves", { ...at(project, form), body: { part, step, grip } }),
-  );
+export function keptAs(project: string, form: string, step: CurveStep, grip: Record<number, Place>) {
+  const body = { step, grip: grip as Record<number, number[]> };
+  return answer(api.POST("/api/projects/{project}/forms/{document}/curves", { ...at(project, form), body }));
+}
+
+/** Follows a hand: what is wanted is asked for one at a time, the last of it always. */
+export function oneAtATime<Wish>(ask: (wish: Wish) => Promise<unknown>) {
+  let wanted: { wish: Wish } | null = null;
+  let asking: Promise<void> | null = null;
+  const go = async () => {
+    while (wanted) {
+      const { wish }: { wish: Wish } = wanted;
+      wanted = null;
+      await ask(wish).catch(() => {}); // such a place cannot be: what is held stays at the last one that can
+    }
+    asking = null;
+  };
+  return {
+    want: (wish: Wish) => {
+      wanted = { wish };
+      asking ??= go();
+    },
+    settled: () => asking ?? Promise.resolve(),
+  };
 }
