@@ -11,6 +11,7 @@ from hollow_marble.core.bodies.still_body import still_to_bytes
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.solids.solid import here
 from hollow_marble.core.surface.continuity import seams
+from hollow_marble.core.surface.findings import Limits, check_part
 from hollow_marble.documents.form import built as b
 from hollow_marble.documents.form import edits as e
 from hollow_marble.documents.form.changes import ExtrudedFaces, StoodPart
@@ -307,6 +308,10 @@ def test_edges_are_seams_that_surface_can_judge(evaluator: FormEvaluator) -> Non
     assert len(smooth) == 2
     assert max(seam.angle.most for seam in smooth) < 1e-3
     assert min(seam.jump.most for seam in smooth) > 0.9, "from 1/4 mm to flat"
+    # what is built with edges is not told to have kinks; what jumps along its roundings is told once
+    told = check_part(evaluator.body(form.parts[1], form.parts).probed(), Limits()).findings
+    assert [finding.kind for finding in told] == ["jump"]
+    assert "2 edges of roundings" in told[0].sentence
 
 
 def test_two_hands_may_shape_a_solid_at_once(evaluator: FormEvaluator) -> None:

@@ -36,6 +36,8 @@ from hollow_marble.store.library import Project
 MOST_FILE = 100_000_000
 """Bytes of a STEP or IGES file."""
 _READING = 300.0
+_FINE = 5000
+"""A curve's lines on the screen are off by no more than this part of its size."""
 _TOO_LARGE = (
     "The file is more than this machine can take: it has too many faces, or is damaged. Export single parts of it."
 )
@@ -65,7 +67,8 @@ def kept_curve(evaluator: FormEvaluator, form: Form, step: DrawnCurve, grip: dic
         [plane.placed(chain) for chain in chains] if plane else chains
         for chains in (drawing.chains(), [Chain((drawing.segment(piece),), False) for piece in drawing.pieces])
     ]
-    lines, pieces = (tuple(outline(chain, 0.05) for chain in chains) for chains in placed)
+    fine = float(np.clip(np.ptp(drawing.points, axis=0).max() / _FINE, 0.002, 0.05))
+    lines, pieces = (tuple(outline(chain, fine) for chain in chains) for chains in placed)
     return Kept(drawing.points, tuple(piece.value for piece in drawing.pieces), free, lines, pieces, plane)
 
 

@@ -150,7 +150,7 @@ class SeamShape(BaseModel):
     name: str
     other: str | None
     kind: Literal["crease", "meeting", "around"]
-    verdict: Literal["within", "near", "beyond"]
+    verdict: Literal["within", "near", "beyond", "edge"]
     length: float
     places: list[Vector]
     gap: MeasuredShape

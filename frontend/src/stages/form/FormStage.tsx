@@ -8,7 +8,7 @@ import { type StageProps, useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
 import { lookCommands } from "../../view3d/looks";
 import { cameraOf } from "../../view3d/orbit";
-import type { PartMesh } from "../../view3d/partMesh";
+import { isShaped, type PartMesh } from "../../view3d/partMesh";
 import { useAddressedOrbit } from "../../view3d/useAddressedOrbit";
 import { isCurve, useParts } from "../../view3d/useParts";
 import type { ViewHandle } from "../../view3d/View3D";
@@ -122,6 +122,7 @@ export default function FormStage({ project, documents }: StageProps) {
     finishCurve: curves.finish,
     state,
     part: !!active,
+    shaped: !isCurve(active) && (!mesh || isShaped(mesh)),
     held: active && data?.held?.[active.id],
     symmetry: planes.length ? planes.join(" ") : turns > 1 ? `${turns} turns` : undefined,
     looks: lookCommands(formEye, () => (state.solo ? parts.filter(({ part }) => part.id === state.solo) : parts)),

@@ -15,6 +15,8 @@ export interface FormDoings {
   state: FormState;
   /** Whether there is a part to work on. */
   part: boolean;
+  /** Whether what is worked on has a cage to be picked and shaped. */
+  shaped: boolean;
   /** Why the part worked on cannot be shaped. */
   held: string | undefined;
   /** What symmetry is on, in words; nothing where it is off. */
@@ -57,14 +59,15 @@ export function formCommands(does: FormDoings): Command[] {
   const { state } = does;
   const { set } = state;
   const nothing = does.part ? undefined : NO_PART;
-  const unpicked = nothing ?? (state.items.length ? undefined : tr("Pick a point, an edge or a face first."));
+  const caged = nothing ?? (does.shaped ? undefined : NO_CAGE);
+  const unpicked = caged ?? (state.items.length ? undefined : tr("Pick a point, an edge or a face first."));
   return withWords(listed(), FORM_WORDS);
 
   function listed(): Command[] {
     return [
       {
         id: "points",
-        cannot: nothing,
+        cannot: caged,
         likely: 5,
         name: tr("Points"),
         group: "Pick",
@@ -74,7 +77,7 @@ export function formCommands(does: FormDoings): Command[] {
       },
       {
         id: "edges",
-        cannot: nothing,
+        cannot: caged,
         likely: 5,
         name: tr("Edges"),
         group: "Pick",
@@ -84,7 +87,7 @@ export function formCommands(does: FormDoings): Command[] {
       },
       {
         id: "faces",
-        cannot: nothing,
+        cannot: caged,
         likely: 6,
         name: tr("Faces"),
         group: "Pick",
@@ -94,7 +97,7 @@ export function formCommands(does: FormDoings): Command[] {
       },
       {
         id: "through",
-        cannot: nothing,
+        cannot: caged,
         name: tr("Through"),
         group: "Pick",
         key: "h",
@@ -103,7 +106,7 @@ export function formCommands(does: FormDoings): Command[] {
       },
       {
         id: "lasso",
-        cannot: nothing,
+        cannot: caged,
         name: tr("Gather in a loop"),
         group: "Pick",
         key: "q",
@@ -191,7 +194,7 @@ export function formCommands(does: FormDoings): Command[] {
         group: "Handle",
         key: HANDLES[handle].key,
         active: state.handle === handle,
-        cannot: nothing,
+        cannot: caged,
         likely: handle === "move" ? 4 : 3,
         run: () => set({ handle }),
       })),
@@ -220,8 +223,8 @@ export function formCommands(does: FormDoings): Command[] {
         group: tool.group,
         key: tool.key,
         active: state.tool === tool.kind,
-        cannot: nothing ?? does.held ?? unready(tool, state),
-        waits: does.part && !does.held,
+        cannot: caged ?? does.held ?? unready(tool, state),
+        waits: does.part && does.shaped && !does.held,
         likely: LIKELY[tool.kind],
         options: (
           <StepOptions
@@ -244,7 +247,7 @@ export function formCommands(does: FormDoings): Command[] {
       })),
       {
         id: "symmetry",
-        cannot: nothing ?? does.held,
+        cannot: caged ?? does.held,
         likely: 3,
         name: tr("Symmetry"),
         group: "Change",
@@ -365,6 +368,7 @@ export function formCommands(does: FormDoings): Command[] {
   }
 }
 
+const NO_CAGE = tr("This part has no cage. Its points, edges and faces are touched on it, and changed by its cards.");
 const NO_PART = tr("There is no part yet. Begin one first.");
 
 /** What most hands want first of the steps, and of the beginnings. */

@@ -193,13 +193,14 @@ const STROKES: Record<Shapes["SeamShape"]["verdict"], [stroke: Stroke, colour: s
   within: ["solid", "--drawn-act", 1.6],
   near: ["dashed", "--drawn-warn", 2.4],
   beyond: ["dotted", "--drawn-wrong", 3.4],
+  edge: ["solid", "--drawn", 1.2],
 };
 
 /** Seams by verdict: told by pattern and width as well as by colour. */
 function Seams({ seams }: { seams: Shapes["SeamShape"][] }) {
   const groups = useMemo(
     () =>
-      (["within", "near", "beyond"] as const).map((verdict) => {
+      (["edge", "within", "near", "beyond"] as const).map((verdict) => {
         const of = seams.filter((seam) => seam.verdict === verdict && seam.kind !== "around");
         const pieces: number[] = [];
         for (const { places } of of)
@@ -218,7 +219,7 @@ function Seams({ seams }: { seams: Shapes["SeamShape"][] }) {
       {groups.map(([verdict, pieces]) => {
         const [stroke, colour, width] = STROKES[verdict];
         // what is wrong is seen through the parts before it too
-        const over = verdict !== "within";
+        const over = verdict === "near" || verdict === "beyond";
         return (
           <Traced key={verdict} pieces={pieces} colour={token(colour)} width={width} stroke={stroke} over={over} />
         );

@@ -124,6 +124,7 @@ class SolidBody(Body):
             bent.known,
             _FINE[self.level] * size,
             self.closed,
+            edged=True,
         )
 
 

@@ -25,6 +25,9 @@ FLAT_SHARE = 0.2
 NOTED_ANGLE = 0.005
 """Degrees below which a seam is smooth: what rounding and a skin's facets leave."""
 
+SHARP_ANGLE = 10.0
+"""Degrees in the mean from which a seam of a built form is an edge that is meant; below it, it is a kink where the skin should go on."""
+
 NOTED_JUMP = 0.005
 """Share of curvature below which it goes on."""
 
@@ -45,6 +48,7 @@ class Seam:
     kind : "crease" within a part, "meeting" of two rims, "around" an odd point
     places (K, 3) mm; keys : the face keys it lies between, lowest first; other : number of the other surface of a meeting, else None
     length mm; gap mm; angle degrees; jump: share of the larger curvature across the seam
+    edge : whether it is a sharp edge of a form that is built with edges: not a flaw of it
     """
 
     kind: str
@@ -55,6 +59,7 @@ class Seam:
     gap: Worst
     angle: Worst
     jump: Worst
+    edge: bool = False
 
 
 def seams(probed: Probed) -> list[Seam]:
@@ -76,6 +81,7 @@ def seams(probed: Probed) -> list[Seam]:
         keys = np.unique(probed.point_keys[pairs[members].reshape(-1)])
         places = probed.points[pairs[members, 0]]
         nothing = Worst(0.0, 0.0, at_place(places[0, 0]))
+        turns = _worst(angle[members], length[members], places)
         found.append(
             Seam(
                 "crease",
@@ -84,8 +90,9 @@ def seams(probed: Probed) -> list[Seam]:
                 None,
                 float(length[members].sum()),
                 nothing,
-                _worst(angle[members], length[members], places),
+                turns,
                 _worst(jump[members], length[members], places),
+                edge=probed.edged and turns.mean > SHARP_ANGLE,
             )
         )
     return sorted(found, key=lambda seam: -seam.length)
@@ -207,10 +214,10 @@ def _meeting(probed: Probed, other: Probed, reach: float, number: int | None) ->
     for members in _runs(rows):
         chain, _, _ = chained(rows[members], points[members])
         keys = np.unique(probed.point_keys[points[members].reshape(-1)])
-        measured = [
+        gaps, turns, jumps = (
             _worst(values, length[members], ends[members])
             for values in (gap[rows[members]], angle[rows[members]], jump[members])
-        ]
+        )
         found.append(
             Seam(
                 "meeting",
@@ -218,7 +225,9 @@ def _meeting(probed: Probed, other: Probed, reach: float, number: int | None) ->
                 tuple(int(key) for key in keys),
                 number,
                 float(length[members].sum()),
-                *measured,
+                gaps,
+                turns,
+                jumps,
             )
         )
     return found

@@ -54,7 +54,9 @@ class Checked:
 
 
 def verdict(seam: Seam, limits: Limits) -> str:
-    """ "beyond", "near" or "within": the worst of a seam's numbers against its tolerance."""
+    """ "beyond", "near" or "within": the worst of a seam's numbers against its tolerance; "edge" where it is one that is meant."""
+    if seam.edge:
+        return "edge"
     share = max((amount / tolerance for _, amount, tolerance, _ in measured(seam, limits)), default=0.0)
     return "beyond" if share > 1 else "near" if share > NEAR else "within"
 
@@ -63,6 +65,8 @@ def measured(seam: Seam, limits: Limits) -> list[tuple[str, float, float, str]]:
     """What is measured of a seam, how much at most, what is allowed, in which unit. An edge that is sharp has no curvature across."""
     if seam.kind == "around":
         return [("around", 100 * seam.jump.most, limits.around, "%")]
+    if seam.edge:
+        return []
     found = [("gap", seam.gap.most, limits.gap, "mm"), ("kink", seam.angle.most, limits.angle, "°")]
     if seam.angle.most > min(limits.angle, EDGE):
         return found
@@ -82,13 +86,16 @@ def is_worse(finding: Finding, than: float) -> bool:
     return finding.amount > than * (1 + _SAME)
 
 
-def _seam_findings(found: Sequence[Seam], limits: Limits) -> list[Finding]:
+def _seam_findings(found: Sequence[Seam], limits: Limits, edged: bool = False) -> list[Finding]:
+    """Of a form that is built with edges, jumps of curvature are told together: every rounding of one radius has two."""
     findings = _around_findings([seam for seam in found if seam.kind == "around"], limits)
+    if edged:
+        findings += _jump_findings(found, limits)
     for seam in found:
         if seam.kind == "around":
             continue
         for kind, amount, tolerance, unit in measured(seam, limits):
-            if amount <= NEAR * tolerance:
+            if amount <= NEAR * tolerance or (edged and kind == "jump"):
                 continue
             worst = {"gap": seam.gap, "kink": seam.angle}.get(kind, seam.jump)
             name = f"{kind}:{'-'.join(f'{key:x}' for key in seam.keys[:8])}:"
@@ -116,6 +123,25 @@ def _around_findings(found: Sequence[Seam], limits: Limits) -> list[Finding]:
     sentence = f"{many} curvature differs, by {amount:.0f} % at the most; {limits.around:g} % is allowed."
     where = worst.jump.place
     return [Finding("continuity", "around", where, amount, limits.around, "%", sentence, "around", beyond > 0)]
+
+
+def _jump_findings(found: Sequence[Seam], limits: Limits) -> list[Finding]:
+    jumping = [
+        seam
+        for seam in found
+        for kind, amount, tolerance, _ in measured(seam, limits)
+        if kind == "jump" and amount > NEAR * tolerance
+    ]
+    if not jumping:
+        return []
+    worst = max(jumping, key=lambda seam: seam.jump.most)
+    amount, length = 100 * worst.jump.most, sum(seam.length for seam in jumping)
+    sentence = (
+        f"Curvature jumps along {len(jumping)} edges of roundings, {length:.0f} mm in all, by up to {amount:.0f} %; "
+        f"{limits.jump:g} % is allowed."
+    )
+    beyond = amount > limits.jump
+    return [Finding("continuity", "jump", worst.jump.place, amount, limits.jump, "%", sentence, "jumps", beyond)]
 
 
 def _draft_findings(probed: Probed, limits: Limits) -> list[Finding]:
@@ -155,7 +181,7 @@ def check_part(probed: Probed, limits: Limits) -> Checked:
     if "soundness" in limits.counted:
         findings += sound.findings
     if "continuity" in limits.counted:
-        findings += _seam_findings(found, limits)
+        findings += _seam_findings(found, limits, probed.edged)
     if "draft" in limits.counted:
         findings += _draft_findings(probed, limits)
     if "wall" in limits.counted and probed.closed:

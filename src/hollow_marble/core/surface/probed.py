@@ -30,6 +30,7 @@ class Probed:
     curved : (N,) bool, where the second derivatives hold
     tolerance : mm the triangles are off the surface, as far as that is known
     closed : whether it has an inside
+    edged : whether a sharp edge of it was built so; a skin that was sculpted or scanned has none by itself
     """
 
     points: Values
@@ -43,6 +44,7 @@ class Probed:
     curved: NDArray[np.bool_]
     tolerance: float
     closed: bool
+    edged: bool = False
 
     @cached_property
     def bends(self) -> Bends:

@@ -5,6 +5,7 @@ import type { Shapes } from "../../../api/client";
 import type { Spot } from "../../../ui/pointing";
 import { isCurve } from "../../../view3d/useParts";
 import { tr } from "../../../words/words";
+import { useFormStage } from "../store";
 import { keptQuery } from "./curve";
 import { away, inSpace } from "./ground";
 import { type Pickable, pickableQuery } from "./SolidEdges";
@@ -27,7 +28,8 @@ export function useCatches(
   state: Shapes["FormState"] | undefined,
   on: boolean,
 ): Catch[] {
-  const parts = on ? (state?.body.parts ?? []).filter(({ visible }) => visible) : [];
+  const solo = useFormStage((stage) => stage.solo);
+  const parts = on ? (state?.body.parts ?? []).filter(({ id, visible }) => (solo ? id === solo : visible)) : [];
   const curves = parts.filter(isCurve);
   const others = parts.filter((part) => !isCurve(part));
   const key = (part: Shapes["Part"]) => state?.keys[part.id];
@@ -44,7 +46,7 @@ export function useCatches(
       ...curves.flatMap((part, k) => ofCurve(part, kept[k]?.data)),
       ...others.flatMap((part, k) => ofSolid(part.name, edges[k]?.data)),
     ],
-    [known, curves.length, others.length],
+    [known, solo, curves.length, others.length],
   );
 }
 

@@ -122,12 +122,13 @@ interface Field {
 /** Where a spot puts a place down: on what draws it, on the plane, or in space on the skin or as far away as the place before. */
 function spotted(spot: Spot, stands: Stands | null, field: Field): { place: Place; word: string | null } | null {
   const { placed: before, kind } = useCurve.getState();
-  const { snap, grid } = useFormStage.getState();
+  const { snap, grid, solo } = useFormStage.getState();
   const camera = cameraOf(useHand.getState().orbit, spot.width, spot.height);
   const caught = caughtAt(field.catches, camera, spot);
   if (caught) return { place: rounded(placed(stands, caught.place), 1e-6), word: caught.word };
   if (!stands) {
-    const skin = placeUnder(field.meshes.values(), camera, spot);
+    const shown = solo ? [field.meshes.get(solo)].flatMap((mesh) => mesh ?? []) : field.meshes.values();
+    const skin = placeUnder(shown, camera, spot);
     const like = before.length ? inSpace(null, before.at(-1)!) : new Vector3(...useHand.getState().orbit.target);
     const place = skin ?? underSpot(null, camera, spot, like);
     return place && { place: rounded(place.toArray(), skin ? 1e-6 : 0.01), word: skin ? tr("on the skin") : null };

@@ -81,16 +81,18 @@ function Tolerances({ checking, edit }: { checking: Checking; edit: Edit }) {
   );
 }
 
-const VERDICTS = { beyond: tr("beyond"), near: tr("near it"), within: tr("within") };
-const SIGN = { beyond: "✕", near: "△", within: "✓" };
+const VERDICTS = { beyond: tr("beyond"), near: tr("near it"), within: tr("within"), edge: tr("an edge") };
+const COLOURS = { beyond: "text-wrong", near: "text-warn", within: "text-act", edge: "text-quiet" };
+const SIGN = { beyond: "✕", near: "△", within: "✓", edge: "∟" };
 
 /** Every seam with its numbers and its verdict, the worst first. */
 export function ContinuityCard(props: { checks: Checks | undefined; checking: Checking; edit: Edit; onFly: Fly }) {
   const { checks, checking, edit, onFly } = props;
   if (!checks) return <Card title={tr("Continuity")}>{tr("Checking…")}</Card>;
-  const order = ["beyond", "near", "within"];
+  const order = ["beyond", "near", "within", "edge"];
   const all = [...checks.seams].sort((a, b) => order.indexOf(a.verdict) - order.indexOf(b.verdict));
-  const seams = all.filter(({ kind }) => kind !== "around");
+  const edges = all.filter(({ verdict }) => verdict === "edge");
+  const seams = all.filter(({ kind, verdict }) => kind !== "around" && verdict !== "edge");
   const odd = [...new Set(checks.seams.map(({ part }) => part))].flatMap((part) => {
     const own = checks.seams.filter((seam) => seam.kind === "around" && seam.part === part);
     const worst = own.sort((a, b) => b.jump.most - a.jump.most)[0];
@@ -115,6 +117,7 @@ export function ContinuityCard(props: { checks: Checks | undefined; checking: Ch
             <SeamLine key={worst.part} seam={worst} count={count} onFly={onFly} />
           ))}
         </ul>
+        {edges.length > 0 && <p className="text-quiet">{tr`${edges.length} sharp edges are built so.`}</p>}
         {seams.length > 30 && <p className="text-quiet">{tr`${seams.length - 30} more`}</p>}
       </Card>
       <Tolerances checking={checking} edit={edit} />
@@ -137,9 +140,7 @@ function SeamLine({ seam, count = 0, onFly }: { seam: Seam; count?: number; onFl
       <button type="button" onClick={() => onFly(worst.place as Place)} className="w-full text-left hover:underline">
         <span className="flex justify-between gap-2">
           <span>{what}</span>
-          <span
-            className={seam.verdict === "beyond" ? "text-wrong" : seam.verdict === "near" ? "text-warn" : "text-act"}
-          >
+          <span className={COLOURS[seam.verdict]}>
             {SIGN[seam.verdict]} {VERDICTS[seam.verdict]}
           </span>
         </span>
