@@ -115,14 +115,17 @@ def test_a_plane_is_set_on_a_face_through_points_and_tilted_by_hand(bench: Bench
     _draw(bench, "circle", [(0, 0), (30, 20)], take=False)
     bench.sentence("Drew a curve of 1 piece")
     step = _step(bench, project)
-    assert step["plane"]["face"] and step["inputs"]["on"]["part"] == _parts(bench, project)[1]["id"]
+    assert step["plane"]["face"]
+    assert step["inputs"]["on"]["part"] == _parts(bench, project)[1]["id"]
 
     # tilted by the end of an arm: a number of its step, to whole degrees, undone as one
     x, y = _middle(bench, "Turn the plane in itself")
     bench.drag((x, y), (x - 40, y - 10))
     bench.sentence("Changed step 1")
     turned = _step(bench, project)["plane"]["tilt"]
-    assert turned[2] != 0 and turned[2] == round(turned[2]) and turned[:2] == pytest.approx([0, 0])
+    assert turned[2] != 0
+    assert turned[2] == round(turned[2])
+    assert turned[:2] == pytest.approx([0, 0])
     page.keyboard.press("Control+z")
     bench.until(lambda: _step(bench, project)["plane"]["tilt"] == [0, 0, 0], "it is undone")
     _number(bench, "Tilted about across", 30)
@@ -137,7 +140,8 @@ def test_a_plane_is_set_on_a_face_through_points_and_tilted_by_hand(bench: Bench
     page.keyboard.press("Enter")
     bench.sentence("Drew a curve of 1 piece: Curve 3")
     through = np.array(_step(bench, project)["plane"]["through"])
-    assert np.allclose(through[:, 1], 0) and len(np.unique(through, axis=0)) == 3
+    assert np.allclose(through[:, 1], 0)
+    assert len(np.unique(through, axis=0)) == 3
     _number(bench, "Its plane passes 3 D", 20)
     bench.until(lambda: _step(bench, project)["plane"]["through"][2][1] == 20, "its plane passes another point")
 

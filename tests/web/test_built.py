@@ -138,3 +138,39 @@ def test_a_file_that_is_too_large_is_refused_before_it_is_read(client: Client, m
     answered = client_brings(client, "huge.step", b"x" * 1_500_000)
     assert answered.status_code == 422
     assert "up to 1 MB" in answered.json["detail"]
+
+
+def test_profiles_go_out_and_come_in_as_files_and_skins_as_fine_as_is_asked(client: Client) -> None:
+    """A circle of 20 mm, extruded by 10: out as DXF and SVG, in again; its STL is off by no more than is asked for."""
+    address = f"forms/{client.ids['form']}"
+    round_ = {"name": "round", "kind": "circle", "points": [0], "value": 10}
+    begin(client, "c", kind="curve", points=[[3, 4]], pieces=[round_])
+    begin(client, "b", kind="extruded_profile", distance=10, inputs={"profile": {"kind": "part", "part": "c"}})
+    for kind in ("dxf", "svg"):
+        written = client.http.get(client.url(f"{address}/parts/c/profile?format={kind}"))
+        assert written.status_code == 200
+        sent = {"file": (io.BytesIO(written.data), f"disc.{kind}"), "on": "top"}
+        told = client.http.post(client.url(f"{address}/profiles"), data=sent)
+        assert told.status_code == 200
+        part = form(client)["body"]["parts"][-1]
+        assert part["name"] == "disc"
+        (piece,) = part["steps"][0]["pieces"]
+        assert (piece["kind"], part["steps"][0]["plane"]["on"]) == ("circle", "top")
+        assert piece["value"] == pytest.approx(10, abs=1e-5)
+    refused = client.http.get(client.url(f"{address}/parts/b/profile?format=dxf"))
+    assert (refused.status_code, "not a curve" in refused.json["detail"]) == (422, True)
+    wrong = {"file": (io.BytesIO(b"x"), "disc.pdf"), "on": "top"}
+    assert "neither DXF nor SVG" in client.http.post(client.url(f"{address}/profiles"), data=wrong).json["detail"]
+
+    counts = []
+    for tolerance in (0.5, 0.01):
+        data = client.http.get(client.url(f"{address}/export?format=stl&part=b&tolerance={tolerance}")).data
+        corners = np.frombuffer(data[84:], np.dtype([("n", "<f4", 3), ("c", "<f4", (3, 3)), ("a", "<u2")]))["c"]
+        middles = (corners + np.roll(corners, 1, axis=1)) / 2
+        reach = np.linalg.norm(middles[..., [0, 2]] - [3, 4], axis=-1)
+        rim = reach > 8
+        assert (10 - reach[rim]).max() <= tolerance * 1.01
+        counts.append(len(corners))
+    assert counts[1] > counts[0]
+    packed = client.http.get(client.url(f"{address}/export?format=3mf&part=b"))
+    assert packed.data[:2] == b"PK"

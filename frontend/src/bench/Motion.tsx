@@ -455,6 +455,7 @@ const OF: Record<string, Motif> = {
   "curve-end": "line",
   "cage-in": "open",
   "solid-in": "open",
+  "profile-in": "open",
   "still-in": "open",
   measure: "ruler",
   shown: "look",

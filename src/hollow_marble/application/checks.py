@@ -139,8 +139,11 @@ def _listed(form: Form, findings: list[tuple[Part, Finding]]) -> list[Listed]:
     return sorted(listed, key=lambda one: (one.accepted is not None, not one.finding.beyond, one.part.name))
 
 
-def exported(application: Application, project: Project, form: Form, kind: str, part: str | None) -> bytes:
-    """Bytes of one part, or of all shown parts; a cage file holds one part's cage, the others the skin, glTF with the studio's finishes."""
+def exported(
+    application: Application, project: Project, form: Form, kind: str, part: str | None, tolerance: float | None = None
+) -> bytes:
+    """Bytes of one part, or of all shown parts; a cage file holds one part's cage, the others the skin within `tolerance` mm (as fine
+    as it is worked on where that is left out), glTF with the studio's finishes."""
     parts = [find(form.parts, part, "part")] if part else [p for p in form.parts if p.shown]
     if not parts:
         raise HollowMarbleError("There is nothing to export yet. Begin a part in Form first.")
@@ -151,7 +154,9 @@ def exported(application: Application, project: Project, form: Form, kind: str, 
         project,
         f"Export as {kind}",
         lambda: Work(
-            "written", kind, (blob(named_meshes(parts, form, evaluator, kind, dress_in(project, evaluator))),)
+            "written",
+            kind,
+            (blob(named_meshes(parts, form, evaluator, kind, dress_in(project, evaluator), tolerance)),),
         ),
         LIMIT,
         "The export took too much for this machine. Export single parts, or make them less smooth, and try again.",

@@ -35,7 +35,14 @@ def read_artwork(data: bytes, name: str) -> tuple[bytes, int, int]:
     return read_picture(data, name)
 
 
-def _drawn(data: bytes, name: str) -> tuple[bytes, int, int]:
+def still_svg(data: bytes, name: str) -> ET.Element:
+    """The root of an SVG that neither runs nor fetches anything.
+
+    Raises
+    ------
+    HollowMarbleError
+        where it is damaged or too large, declares entities, or has anything active in it.
+    """
     if len(data) > MOST_BYTES:
         raise HollowMarbleError(f"{name} is too large for a drawing. Simplify it and try again.")
     if re.search(rb"<!(DOCTYPE|ENTITY)", data, re.I):
@@ -47,6 +54,11 @@ def _drawn(data: bytes, name: str) -> tuple[bytes, int, int]:
     except ET.ParseError as error:
         raise HollowMarbleError(f"{name} is damaged or cut short. Save it again and retry.") from error
     _check_still(root, name)
+    return root
+
+
+def _drawn(data: bytes, name: str) -> tuple[bytes, int, int]:
+    root = still_svg(data, name)
     drawing = skia.SVGDOM.MakeFromStream(skia.MemoryStream(data))
     if drawing is None:
         raise HollowMarbleError(f"{name} could not be drawn. Save it as plain SVG and try again.")

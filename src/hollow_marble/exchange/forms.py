@@ -17,16 +17,18 @@ from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.exchange import meshes
 from hollow_marble.exchange.obj import cage_to_obj
 from hollow_marble.exchange.ply import cage_to_ply
+from hollow_marble.exchange.threemf import threemf
 
 FORMATS = {
     "glb": "model/gltf-binary",
     "stl": "model/stl",
+    "3mf": "model/3mf",
     "ply": "application/octet-stream",
     "skin.obj": "model/obj",
     "obj": "model/obj",
     "cage.ply": "application/octet-stream",
 }
-WORKED = {"stl": meshes.stl, "ply": meshes.ply, "glb": meshes.glb, "skin.obj": meshes.obj}
+WORKED = {"stl": meshes.stl, "3mf": threemf, "ply": meshes.ply, "glb": meshes.glb, "skin.obj": meshes.obj}
 """Formats that hold the skin, and what writes them."""
 
 
@@ -68,12 +70,18 @@ def cage_file(parts: Sequence[Part], evaluator: FormEvaluator, kind: str) -> byt
 
 
 def named_meshes(
-    parts: Sequence[Part], form: Form, evaluator: FormEvaluator, kind: str, dress: Dress
+    parts: Sequence[Part],
+    form: Form,
+    evaluator: FormEvaluator,
+    kind: str,
+    dress: Dress,
+    tolerance: float | None = None,
 ) -> list[meshes.NamedMesh]:
-    """The skins of parts as a format wants them: glTF with normals at every point and finishes, the others welded."""
+    """The skins of parts as a format wants them, within `tolerance` mm of the surface or as fine as they are worked on: glTF with
+    normals at every point and finishes, 3MF in one colour a part, the others plain; all but glTF welded."""
     found = []
     for part in parts:
-        mesh = evaluator.mesh(part, form.parts)
+        mesh = evaluator.body(part, form.parts).mesh(tolerance)
         if kind == "glb":
             # where patches meet each has its own point and normal, but the place must be one to the last bit
             places = mesh.welded()[0][mesh.joined()]
@@ -82,5 +90,6 @@ def named_meshes(
                 used, corners = np.unique(triangles, return_inverse=True)
                 found.append(meshes.NamedMesh(name, places[used], corners.reshape(-1, 3), normals[used], look))
         else:
-            found.append(meshes.NamedMesh(part.name, *mesh.welded()))
+            look = dress(part, mesh)[0].look if kind == "3mf" else meshes.PLAIN
+            found.append(meshes.NamedMesh(part.name, *mesh.welded(), look=look))
     return found

@@ -43,4 +43,11 @@ def brought(run: Run) -> Any:
     return read_file(*run.arguments)
 
 
-HANDLERS = {"done": done, "written": written, "brought": brought}
+def profiled(run: Run) -> Any:
+    """The profiles in a DXF or SVG file."""
+    from hollow_marble.exchange.profiles_in import read_profiles
+
+    return read_profiles(*run.arguments)
+
+
+HANDLERS = {"done": done, "written": written, "brought": brought, "profiled": profiled}

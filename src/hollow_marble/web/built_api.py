@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import time
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from flask import Response
 from flask_openapi3 import FileStorage, Tag
 from pydantic import BaseModel, ConfigDict, Field
 
-from hollow_marble.application import built, forms
+from hollow_marble.application import built, forms, profiles
 from hollow_marble.core.curves.planes import Plane
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form.curves import CurvePlane, DrawnCurve, Place
@@ -78,6 +78,16 @@ class SolidForm(BaseModel):
     model_config = ConfigDict(arbitrary_types_allowed=True)
     file: FileStorage
     heal: bool = Field(True, description="sew gaps and fix edges")
+
+
+class ProfileForm(BaseModel):
+    model_config = ConfigDict(arbitrary_types_allowed=True)
+    file: FileStorage
+    on: Literal["front", "side", "top"] = Field("front", description="the plane its curves are to stand on")
+
+
+class ProfileQuery(shapes.Asked):
+    format: Literal["dxf", "svg"]
 
 
 class StepQuery(shapes.Asked):
@@ -168,3 +178,21 @@ def import_solids(path: shapes.InDocument, form: SolidForm) -> dict[str, Any]:
     name, data = form.file.filename or "file.step", form.file.stream.read()
     made = built.bring_solids(application(), project_of(path), path.document, name, data, form.heal, hand())
     return told(path, made)
+
+
+@api.post("/<document>/profiles", responses={200: shapes.Changed})
+def import_profiles(path: shapes.InDocument, form: ProfileForm) -> dict[str, Any]:
+    """Bring in the profiles of a DXF or SVG file as curves."""
+    name, data = form.file.filename or "file.dxf", form.file.stream.read()
+    made = profiles.bring_profiles(application(), project_of(path), path.document, name, data, form.on, hand())
+    return told(path, made)
+
+
+@api.get("/<document>/parts/<part>/profile")
+def export_profile(path: shapes.InPart, query: ProfileQuery) -> Response:
+    """A flat curve as DXF or SVG."""
+    project = project_of(path)
+    form = forms.form_of(project, path.document)
+    data = profiles.profile_file(application().workspace.evaluator(project), form, path.part, query.format)
+    name = next(part.name for part in form.parts if part.id == path.part)
+    return download(data, {"dxf": "image/vnd.dxf", "svg": "image/svg+xml"}[query.format], f"{name}.{query.format}")

@@ -82,8 +82,14 @@ class CageQuery(shapes.Asked):
 
 
 class ExportQuery(shapes.Asked):
-    format: Literal["glb", "stl", "ply", "skin.obj", "obj", "cage.ply"]
+    format: Literal["glb", "stl", "3mf", "ply", "skin.obj", "obj", "cage.ply"]
     part: str | None = Field(None, description="one part; all shown parts where it is left out")
+    tolerance: float | None = Field(
+        None,
+        ge=0.001,
+        le=10,
+        description="mm the skin may be off at most; as fine as it is worked on where it is left out",
+    )
 
 
 class CageForm(BaseModel):
@@ -238,7 +244,7 @@ def export_form(path: shapes.InDocument, query: ExportQuery) -> Response:
     """The skin as glTF, STL or PLY, or a cage as OBJ."""
     project = project_of(path)
     form = forms.form_of(project, path.document)
-    data = checks.exported(application(), project, form, query.format, query.part)
+    data = checks.exported(application(), project, form, query.format, query.part, query.tolerance)
     return download(data, FORMATS[query.format], f"{project.entry.name}.{query.format}")
 
 

@@ -1,4 +1,6 @@
 import { type Command, withWords } from "../../bench/commands";
+import { Button } from "../../ui/controls";
+import { NumberField } from "../../ui/numbers/NumberField";
 import { capitalised } from "../../ui/words";
 import { tr } from "../../words/words";
 
@@ -15,6 +17,8 @@ export interface FormDoings {
   state: FormState;
   /** Whether there is a part to work on. */
   part: boolean;
+  /** Whether a curve is worked on. */
+  curve: boolean;
   /** Whether what is worked on has a cage to be picked and shaped. */
   shaped: boolean;
   /** Why the part worked on cannot be shaped. */
@@ -34,6 +38,7 @@ export interface FormDoings {
   pickAll: () => void;
   bringIn: (still: boolean) => void;
   bringSolids: () => void;
+  bringProfiles: () => void;
   finishCurve: (closed: boolean) => void;
   mirror: () => void;
 }
@@ -300,6 +305,7 @@ export function formCommands(does: FormDoings): Command[] {
         run: () => set({ tool: kind }),
       })),
       { id: "cage-in", name: tr("Cage from a file"), group: "Begin", run: () => does.bringIn(false) },
+      { id: "profile-in", name: tr("Profiles from DXF or SVG"), group: "Begin", run: does.bringProfiles },
       { id: "solid-in", name: tr("Solids from STEP or IGES"), group: "Begin", run: does.bringSolids },
       { id: "still-in", name: tr("Still body from a file"), group: "Begin", run: () => does.bringIn(true) },
       {
@@ -350,11 +356,48 @@ export function formCommands(does: FormDoings): Command[] {
         cannot: nothing,
         run: () => does.download("step"),
       },
-      ...(["glb", "stl", "ply", "skin.obj", "obj", "cage.ply"] as const).map((format) => ({
+      {
+        id: "out-profile",
+        name: tr("Curve as DXF or SVG"),
+        group: tr("Take along"),
+        cannot: nothing ?? (does.curve ? undefined : tr("This part is no curve. Choose one first.")),
+        options: (
+          <span className="flex gap-2">
+            <Button onClick={() => does.download("dxf")}>{tr("DXF")}</Button>
+            <Button onClick={() => does.download("svg")}>{tr("SVG")}</Button>
+          </span>
+        ),
+        run: () => does.download("dxf"),
+      },
+      {
+        id: "out-within",
+        name: tr("How fine skins are"),
+        group: tr("Take along"),
+        cannot: nothing,
+        note: state.within ? `${state.within} mm` : undefined,
+        open: true,
+        options: (
+          <>
+            <NumberField
+              label={tr("Off by at most")}
+              value={state.within}
+              unit="mm"
+              min={0}
+              max={10}
+              digits={3}
+              onChange={(within) => set({ within: within && Math.max(within, 0.001) })}
+            />
+            <p className="text-quiet">{tr("At 0 they are as fine as they are worked on.")}</p>
+          </>
+        ),
+        run: () => set({ within: state.within ? 0 : 0.05 }),
+      },
+      ...(["glb", "stl", "3mf", "ply", "skin.obj", "obj", "cage.ply"] as const).map((format) => ({
         id: `out-${format}`,
         name: {
           glb: tr("Skin as glTF with finishes"),
           stl: tr("Skin as STL"),
+          "3mf": tr("Skin as 3MF"),
           ply: tr("Skin as PLY"),
           "skin.obj": tr("Skin as OBJ"),
           obj: tr("Cage as OBJ without creases"),

@@ -36,6 +36,8 @@ export interface FormState {
   snap: SnapTo;
   /** Mm of the grid, and of a step of the arrow keys. */
   grid: number;
+  /** Mm by which skins that are taken along may be off; as they are worked on at 0. */
+  within: number;
   shown: Shown;
   /** The skin lets what is behind it show through. */
   clear: boolean;
@@ -66,6 +68,7 @@ export const useFormStage = ofProject(
     seat: null,
     snap: "nothing",
     grid: 1,
+    within: 0,
     shown: "both",
     clear: false,
     beside: null,

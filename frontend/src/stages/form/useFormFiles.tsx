@@ -3,6 +3,7 @@ import type { Shapes } from "../../api/client";
 import { queries, sendForm, stateKey, useWork } from "../../api/queries";
 import { useFileChooser } from "../../ui/useFileChooser";
 import { tr } from "../../words/words";
+import { useCurve } from "./built/curve";
 import { useFormStage } from "./store";
 
 /** Cages, still bodies and solids from files, and the form as a file. */
@@ -21,11 +22,19 @@ export function useFormFiles(project: string, document: string, active: string |
     send(file, "import", { still: String(still.current) }),
   );
   const parts = () => queries.getQueryData<Shapes["FormState"]>(stateKey(document))?.body.parts ?? [];
-  const solids = useFileChooser(tr("STEP or IGES file"), ".step,.stp,.iges,.igs", async (file) => {
+  /** Sends a file, and works on the first of what came of it. */
+  const bring = async (file: File, to: string, fields: Record<string, string>) => {
     const before = new Set(parts().map(({ id }) => id));
-    if (!(await send(file, "solids", { heal: "true" }))) return;
+    if (!(await send(file, to, fields))) return;
     const first = parts().find(({ id }) => !before.has(id));
     if (first) useFormStage.getState().set({ part: first.id, items: [] });
+  };
+  const solids = useFileChooser(tr("STEP or IGES file"), ".step,.stp,.iges,.igs", (file) =>
+    bring(file, "solids", { heal: "true" }),
+  );
+  const profiles = useFileChooser(tr("DXF or SVG file"), ".dxf,.svg", (file) => {
+    const { on } = useCurve.getState();
+    return bring(file, "profiles", { on: on === "side" || on === "top" ? on : "front" });
   });
   return {
     bringIn: (asStill: boolean) => {
@@ -33,15 +42,22 @@ export function useFormFiles(project: string, document: string, active: string |
       cages.open();
     },
     bringSolids: solids.open,
+    bringProfiles: profiles.open,
     download: (format: string) => {
       if (format === "step") return location.assign(`${address}/step`);
-      const one = (format === "obj" || format === "cage.ply") && active ? `&part=${active}` : "";
-      location.assign(`${address}/export?format=${format}${one}`);
+      if (format === "dxf" || format === "svg")
+        return location.assign(`${address}/parts/${active}/profile?format=${format}`);
+      const { within } = useFormStage.getState();
+      const caged = format === "obj" || format === "cage.ply";
+      const one = caged && active ? `&part=${active}` : "";
+      const fine = within && !caged ? `&tolerance=${within}` : "";
+      location.assign(`${address}/export?format=${format}${one}${fine}`);
     },
     chooser: (
       <>
         {cages.field}
         {solids.field}
+        {profiles.field}
       </>
     ),
   };

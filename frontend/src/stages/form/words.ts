@@ -130,6 +130,22 @@ export const FORM_WORDS: ToolWords = {
   "turn-view-up": { does: tr("Turn the view upwards."), means: tr("orbit rotate camera") },
   "turn-view-down": { does: tr("Turn the view downwards."), means: tr("orbit rotate camera") },
   "out-glb": { does: tr("Save the skin with its finishes."), means: tr("export gltf save download") },
+  "out-3mf": {
+    does: tr("Save the parts by name and colour for a 3D printer."),
+    means: tr("export print save download 3mf"),
+  },
+  "out-within": {
+    does: tr("Set how far a saved skin may be off."),
+    means: tr("export tolerance resolution deviation quality mesh"),
+  },
+  "out-profile": {
+    does: tr("Save the curve as it lies in its plane."),
+    means: tr("export profile dxf svg laser cut drawing save"),
+  },
+  "profile-in": {
+    does: tr("Bring in flat profiles as curves to build of."),
+    means: tr("import dxf svg drawing outline open load vector"),
+  },
   "out-stl": { does: tr("Save the skin for a 3D printer."), means: tr("export print save download") },
   "out-ply": { does: tr("Save the skin as PLY."), means: tr("export save download") },
   "out-skin.obj": { does: tr("Save the skin as OBJ."), means: tr("export save download") },

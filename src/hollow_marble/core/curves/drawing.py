@@ -138,7 +138,8 @@ class Drawing:
         for index, piece in enumerate(self.pieces):
             if piece.ends is not None:
                 a, b = (int(number[end]) for end in piece.ends)
-                if (
+                round_ = piece.kind in ("through", "by") and len(piece.points) > 2  # a spline may end where it begins
+                if not round_ and (
                     np.linalg.norm(segments[index].at(np.array([0.0, 1.0]))[1] - self.points[piece.ends[0]]) < NEAR
                     and a == b
                 ):

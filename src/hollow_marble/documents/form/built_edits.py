@@ -79,7 +79,8 @@ class CurveEdit(Frozen):
         if not isinstance(curve, DrawnCurve):
             raise HollowMarbleError(f"{part.name} is {curve.what}, not a curve.")
         drawing, holds = self.redrawn(curve.kept()[0], tuple(hold.core() for hold in curve.holds))
-        return with_part(form, part.model_copy(update={"steps": (curve.redrawn(drawing, holds), *part.steps[1:])}))
+        after = DrawnCurve.of(drawing, holds, curve.plane, inputs=curve.inputs, tag=curve.tag)
+        return with_part(form, part.model_copy(update={"steps": (after, *part.steps[1:])}))
 
 
 class TrimCurve(CurveEdit):

@@ -140,17 +140,17 @@ class DrawnCurve(StartStep):
         pieces = tuple(Piece(*(getattr(piece, field.name) for field in fields(Piece))) for piece in self.pieces)
         return Drawing(np.array(self.points, float), pieces, {r.point: r.radius for r in self.rounds})
 
-    def redrawn(self, drawing: Drawing, holds: tuple[Hold, ...]) -> DrawnCurve:
-        """The same curve with another drawing, and what is said of it."""
-        return DrawnCurve(
-            plane=self.plane,
-            inputs=self.inputs,
+    @classmethod
+    def of(cls, drawing: Drawing, holds: tuple[Hold, ...], plane: CurvePlane, **more: Any) -> DrawnCurve:
+        """The curve of a drawing on a plane, and what is said of it."""
+        names = [field.name for field in fields(Piece)]
+        return cls(
+            plane=plane,
             points=tuple(tuple(point) for point in drawing.points.tolist()),
-            pieces=tuple(
-                CurvePiece(**{field.name: getattr(p, field.name) for field in fields(Piece)}) for p in drawing.pieces
-            ),
+            pieces=tuple(CurvePiece(**{name: getattr(piece, name) for name in names}) for piece in drawing.pieces),
             rounds=tuple(CornerRound(point=point, radius=radius) for point, radius in drawing.rounds.items()),
             holds=tuple(CurveHold.of(hold) for hold in holds),
+            **more,
         )
 
     def kept(self, grip: dict[int, Any] | None = None) -> tuple[Drawing, int]:

@@ -55,16 +55,21 @@ class StartPart(Frozen):
 
 
 class StartParts(Frozen):
-    """Begin several parts at once, as those of a file."""
+    """Begin several parts at once, as those of a file; `left` is what of the file could not be one."""
 
     kind: Literal["start_parts"] = "start_parts"
     parts: Annotated[tuple[StartPart, ...], Field(min_length=1, max_length=2000)]
     file: Name
+    left: str = Field("", max_length=200)
 
     def sentence(self) -> str:
-        return (
-            f"Brought in {len(self.parts)} solids of {self.file}" if len(self.parts) > 1 else f"Brought in {self.file}"
+        many = (
+            f"{len(self.parts)} {'curves' if self.parts[0].start.draws else 'solids'} of "
+            if len(self.parts) > 1
+            else ""
         )
+        left = f", without {self.left}" if self.left else ""
+        return f"Brought in {many}{self.file}{left}"
 
     def applied_to(self, form: Form) -> Form:
         for one in self.parts:
