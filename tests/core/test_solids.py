@@ -264,3 +264,32 @@ def test_curvature_of_a_torus_is_exact() -> None:
     cosine = (across - 10) / 3
     assert bent.known.all()
     assert np.abs(bends.gaussian - cosine / (3 * (10 + 3 * cosine))).max() < 1e-9
+
+
+def test_split_by_a_curve_and_by_a_surface_with_a_gap() -> None:
+    """A slanted line takes a parallelogram out, as long as it runs in the block and as wide as the gap; a wave parts all there is."""
+    block = box(40, 30, 20)
+    line = d.drawn(d.outline([(-10, 5), (60, 25)], closed=False), "top", "The line")
+    within = np.hypot(40, 40 * 20 / 70)
+    sides = [here("split_by", "s", block, line, 1.5, above) for above in (True, False)]
+    assert sum(side.volume for side in sides) == pytest.approx(24000 - within * 1.5 * 20, rel=1e-9)
+    assert any(name.startswith("s.cut") for name in sides[0].names)
+    wave = d.drawn(d.through([(-5, 12), (10, 20), (22, 9), (33, 18), (46, 11)]), "top", "The wave")
+    above, below = (here("split_by", "s", block, wave, 0.0, side) for side in (True, False))
+    assert above.volume + below.volume == pytest.approx(24000, rel=2e-4)  # as the kernel integrates a spline
+    # the same sheet as a surface of its own, 2 mm of gap: its two sides lie 1 mm from it
+    sheet = here("extruded", "w", wave, 40.0, 10.0)
+    apart = [here("split_by", "s", block, sheet, 2.0, side) for side in (True, False)]
+    for side, whole in zip(apart, (above, below)):
+        assert side.volume < whole.volume
+        cut = mesh(side, 0.01)
+        rows = np.isin(cut.triangle_face, [k for k, name in enumerate(side.names) if name.startswith("s.cut")])
+        off = here("away", sheet, cut.points[np.unique(cut.triangles[rows])])
+        assert np.abs(off - 1).max() < 0.02
+    for bad, said in (
+        (d.drawn(d.through([(5, 5), (20, 20)]), "top", "The line"), "does not pass all the way"),
+        (d.drawn(d.circle(5, (10, 10)), "top", "The ring"), "one open curve"),
+        (box(3, 3, 3), "a surface that is open"),
+    ):
+        with pytest.raises(HollowMarbleError, match=said):
+            here("split_by", "s", block, bad, 0.0, True)

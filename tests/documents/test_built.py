@@ -8,6 +8,9 @@ import numpy as np
 import pytest
 
 from hollow_marble.core.bodies.still_body import still_to_bytes
+from hollow_marble.core.curves.chains import outline
+from hollow_marble.core.curves.drawing import Chain
+from hollow_marble.core.curves.segments import curvature
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.solids.solid import here
 from hollow_marble.core.surface.continuity import seams
@@ -21,12 +24,13 @@ from hollow_marble.documents.form.curves import (
     CurvePiece,
     CurvePlane,
     DrawnCurve,
+    JoinedCurves,
     MirroredCurve,
     OffsetCurve,
 )
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form
-from hollow_marble.documents.form.recipe import FromPart
+from hollow_marble.documents.form.recipe import FromPart, FromStep
 from hollow_marble.documents.form.starts import BoxStart, StillStart
 
 
@@ -341,3 +345,85 @@ def test_curves_are_never_seen_where_parts_are() -> None:
     assert [part.name for part, _ in evaluator.shown(form)] == ["Plate"]
     assert evaluator.size(form).width == pytest.approx(40)
     assert evaluator.mesh(form.parts[0], form.parts).edges.shape[1] == 2
+
+
+def test_a_rib_is_trimmed_to_what_was_there_before_it_was_hollowed(evaluator: FormEvaluator) -> None:
+    """A plate 3 mm thick, drawn over all bounds, fills 3 × 26 × 18 mm of the room inside; its names stay when the wall changes."""
+    form = e.Shape(part="plate", step=b.Hollowed(wall=2, open=("up.end",), tag="h")).applied_to(plate())
+    shell = volume(evaluator, form, "plate")
+    assert shell == pytest.approx(24_000 - 36 * 26 * 18)
+    across = rectangle(3, 60)
+    across = across.model_copy(update={"plane": CurvePlane(on="top", origin=(18, -10, 0))})
+    form = begun(form, "line", across)
+    rib = b.ExtrudedProfile(distance=50, back=5, inputs={**of("line"), "within": FromStep(index=0)}, tag="rib")
+    form = e.Shape(part="plate", step=rib).applied_to(form)
+    assert volume(evaluator, form, "plate") == pytest.approx(shell + 3 * 26 * 18)
+    thin = amended(form, "plate", 1, wall=1.0)
+    assert volume(evaluator, thin, "plate") == pytest.approx(24_000 - 38 * 28 * 19 + 3 * 28 * 19)
+
+
+def test_a_part_is_parted_along_a_curve_and_along_a_surface(evaluator: FormEvaluator) -> None:
+    wave = DrawnCurve(
+        plane=CurvePlane(on="front"),
+        points=((-5.0, 8.0), (10.0, 14.0), (25.0, 6.0), (45.0, 12.0)),
+        pieces=(CurvePiece(name="w", kind="through", points=(0, 1, 2, 3)),),
+    )
+    form = begun(plate(), "wave", wave)
+    form = begun(form, "sheet", b.ExtrudedProfile(distance=40, back=40, inputs=of("wave"), tag="s"))
+    for by in ("wave", "sheet"):
+        split = b.SplitSolid(gap=0.4, inputs=of(by, "by"), tag="p")
+        parted = e.PartOff(part="plate", other="lower", name="Lower", step=split).applied_to(form)
+        both = [volume(evaluator, parted, part) for part in ("plate", "lower")]
+        length = evaluator.body(parted.parts[2], parted.parts).drawn.chains[0].segments[0]  # type: ignore[attr-defined]
+        inside = outline(Chain((length,), False), 1e-3)
+        inside = inside[(inside[:, 0] >= 0) & (inside[:, 0] <= 40)]
+        slab = 0.4 * 30 * np.linalg.norm(np.diff(inside, axis=0), axis=1).sum()
+        assert sum(both) == pytest.approx(24_000 - slab, rel=5e-4)
+        assert "Split at what passes through it" in parted.parts[1].steps[-1].sentence()
+    split = b.SplitSolid(inputs=of("plate", "by"), tag="p")
+    wrong = begun(form, "other", b.ExtrudedProfile(distance=3, inputs=of("profile"), tag="o"))
+    wrong = e.Shape(part="other", step=split).applied_to(wrong)
+    with pytest.raises(HollowMarbleError, match="surface that is open"):
+        evaluator.body(wrong.parts[-1], wrong.parts)
+
+
+@pytest.mark.parametrize(("how", "order"), [("straight", 0), ("smooth", 1), ("curvature", 2)])
+def test_two_curves_are_joined_across_their_nearest_ends(evaluator: FormEvaluator, how: Any, order: int) -> None:
+    """In one plane the outcome is flat; from two planes it runs in space; it is as smooth as was asked (derivatives at the joints)."""
+    bow = CurvePiece(name="b", kind="through", points=(0, 1, 2))
+    one = DrawnCurve(points=((0.0, 0.0), (10.0, 5.0), (20.0, 3.0)), pieces=(bow,))
+    other = DrawnCurve(
+        plane=CurvePlane(origin=(35, 0, 10)), points=((0.0, 0.0), (6.0, 8.0), (15.0, 4.0)), pieces=(bow,)
+    )
+    for tilt in (0.0, 25.0):
+        plane = CurvePlane(origin=(35, 0, 10), tilt=(tilt, 0, 0)) if tilt else CurvePlane()
+        second = other.model_copy(update={"plane": plane})
+        if not tilt:
+            second = second.model_copy(update={"points": tuple((x + 35, y + 10) for x, y in other.points)})
+        form = begun(begun(Form(), "one", one), "other", second)
+        form = e.Shape(part="one", step=JoinedCurves(how=how, inputs=of("other", "with"), tag="j")).applied_to(form)
+        drawn = evaluator.body(form.parts[0], form.parts).drawn  # type: ignore[attr-defined]
+        assert (drawn.plane is None) == bool(tilt)
+        (chain,) = drawn.placed()
+        assert len(chain.segments) == 3
+        for before, after in zip(chain.segments, chain.segments[1:]):
+            a, c = before.along(np.ones(1))[0], after.along(np.zeros(1))[0]
+            assert np.linalg.norm(before.at(np.ones(1)) - after.at(np.zeros(1))) < 1e-9
+            kink = (
+                np.linalg.norm(np.cross(np.append(a, 0)[:3], np.append(c, 0)[:3]))
+                / np.linalg.norm(a)
+                / np.linalg.norm(c)
+            )
+            jump = abs(curvature(before, np.ones(1))[0] - curvature(after, np.zeros(1))[0])
+            assert (kink < 1e-9) == (order > 0)
+            assert jump < 1e-9 or order < 2
+
+
+def test_what_another_hand_trimmed_is_not_meant_by_number(evaluator: FormEvaluator) -> None:
+    seen = begun(Form(), "line", rectangle(40, 30))
+    met = e.TrimCurve(part="line", piece="l1", at=(40, 15)).applied_to(seen)
+    assert [piece.name for piece in met.parts[0].steps[0].pieces] == ["l0", "l2", "l3"]  # type: ignore[union-attr]
+    assert not e.still_meant(e.ExtendCurve(part="line", point=1, by=3), seen, met, evaluator)
+    assert e.still_meant(e.ExtendCurve(part="line", point=1, by=3), met, met, evaluator)
+    with pytest.raises(HollowMarbleError, match="is a built form, not a curve"):
+        e.TrimCurve(part="plate", piece="l1", at=(0, 0)).applied_to(plate())

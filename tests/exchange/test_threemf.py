@@ -27,7 +27,7 @@ def test_parts_go_out_by_name_in_millimetres_with_their_colours() -> None:
     box, ball = trimesh.creation.box((10, 20, 30)), trimesh.creation.icosphere(3, 5)
     data = threemf([_mesh("Körper & Deckel", box, red), _mesh("Ball", ball)])
     with zipfile.ZipFile(io.BytesIO(data)) as package:
-        root = ET.fromstring(package.read("3D/3dmodel.model"))  # noqa: S314 — our own
+        root = ET.fromstring(package.read("3D/3dmodel.model"))
     assert root.get("unit") == "millimeter"
     bases = [base.attrib for base in root.iter(f"{CORE}base")]
     assert bases[0] == {"name": "Körper & Deckel", "displaycolor": "#BC0000FF"}  # sRGB of 0.5 is 188 (IEC 61966-2-1)

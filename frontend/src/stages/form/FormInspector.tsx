@@ -6,6 +6,7 @@ import { isShaped } from "../../view3d/partMesh";
 import { isCurve } from "../../view3d/useParts";
 import { BuildCard } from "./built/BuildCard";
 import { CurveCard } from "./built/CurveCard";
+import { CurveChanges } from "./built/CurveChanges";
 import { SolidCard } from "./built/SolidCard";
 import type { Pickable } from "./built/SolidEdges";
 import type { StepValues } from "./dragging";
@@ -49,6 +50,7 @@ export function FormInspector(props: InspectorProps) {
         <>
           <CurveCard {...rest} part={active} />
           <BuildCard {...rest} part={active} />
+          <CurveChanges {...rest} part={active} />
         </>
       ) : (
         <>

@@ -274,6 +274,17 @@ const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
       ],
     },
   },
+  curve_joined: {
+    how: {
+      as: "choice",
+      label: tr("Joined"),
+      options: [
+        ["by a line", "straight"],
+        ["smoothly", "smooth"],
+        ["with even curvature", "curvature"],
+      ],
+    },
+  },
   stood: {
     move: { as: "vector", label: tr("Stand at"), unit: "mm" },
     turn: { as: "vector", label: tr("Turn about"), unit: "°" },
@@ -324,6 +335,9 @@ export function hasNumbers(step: AnyStep): boolean {
   return step.kind === "placed" || step.kind in WORDS;
 }
 
+/** Whether a split follows a curve or a surface, and not a plane of its own numbers. */
+const isSplitBy = (values: Record<string, unknown>) => "by" in ((values.inputs as object | undefined) ?? {});
+
 /** The numbers of a step, for the next one or (`of`: its place in the recipe) for one made before. */
 export function StepFields(props: {
   kind: AnyStep["kind"];
@@ -342,6 +356,7 @@ export function StepFields(props: {
         if (key === "way" && kind === "extruded" && values.along !== "direction") return null;
         if ((key === "distance" || key === "way") && values.along === "path") return null;
         if (key === "along" && of !== undefined && kind !== "curve_mirrored") return null; // what a step was made with stays
+        if ((key === "axis" || key === "at") && kind === "split_solid" && isSplitBy(values)) return null;
         if ((key === "how" || key === "blend") && of === 1) return null; // there is nothing it could meet
         if (word.as === "choice") {
           const [chosen] = word.options.find(([, value]) => value === (values[key] ?? null)) ?? word.options[0]!;

@@ -9,7 +9,7 @@ from scipy.optimize import brentq, fsolve
 
 from hollow_marble.core.curves.drawing import NEAR, Chain, Piece, arc_of
 from hollow_marble.core.curves.segments import Array, Conic, Line, Segment, Spline, curvature, flattened, length
-from hollow_marble.core.curves.splines import fitted
+from hollow_marble.core.curves.splines import End, blend, end_of, fitted
 from hollow_marble.core.errors import HollowMarbleError
 
 _NODES, _WEIGHTS = np.polynomial.legendre.leggauss(16)
@@ -264,3 +264,33 @@ def _met(one: Segment, other: Segment, outside: bool) -> tuple[float, float] | N
         if np.abs(info["fvec"]).max() < 1e-7 and fits:
             return s, t
     return None
+
+
+def connected(one: Chain, other: Chain, order: int) -> Chain:
+    """Two open chains as one, from the end of either that is nearest to the other: by a straight piece (`order` 0), with the same
+    direction (1), with the same curvature too (2). Where their ends meet already, nothing comes between; the far ends close it where
+    they meet too.
+
+    Raises
+    ------
+    HollowMarbleError
+        where one of them comes round.
+    """
+    if one.closed or other.closed:
+        raise HollowMarbleError("A curve that comes round has no end to be joined. Open it, or choose another.")
+    ways = [(a, b) for a in (one, one.back()) for b in (other, other.back())]
+
+    def between(pair: tuple[Chain, Chain]) -> float:
+        return float(np.linalg.norm(_end(pair[0]).place - _end(pair[1].back()).place))
+
+    first, second = min(ways, key=between)
+    pieces: list[Segment] = []
+    if between((first, second)) > NEAR:
+        a, b = _end(first), _end(second.back())
+        pieces = [Line("joint", a.place, b.place) if order == 0 else blend("joint", a, b, order)]
+    closed = bool(np.linalg.norm(_end(second).place - _end(first.back()).place) < NEAR)
+    return Chain((*first.segments, *pieces, *second.segments), closed)
+
+
+def _end(chain: Chain) -> End:
+    return end_of(chain.segments[-1])

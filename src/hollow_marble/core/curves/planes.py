@@ -48,6 +48,11 @@ class Plane:
             frame = frame @ _turning(axis, np.radians(degrees))
         return Plane(self.origin, frame[:, 0], frame[:, 1])
 
+    def is_like(self, other: Plane) -> bool:
+        """Whether a place has the same coordinates in both."""
+        pairs = zip((self.origin, self.across, self.up), (other.origin, other.across, other.up))
+        return all(float(np.abs(a - b).max()) < 1e-9 for a, b in pairs)
+
     def lifted(self, distance: float) -> Plane:
         """So many mm along its normal."""
         return Plane(self.origin + distance * self.normal, self.across, self.up)

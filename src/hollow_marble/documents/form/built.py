@@ -9,7 +9,7 @@ from pydantic import Field
 
 from hollow_marble.core.bodies.body import Body
 from hollow_marble.core.bodies.meshed import combined_meshes
-from hollow_marble.core.bodies.solid_body import SolidBody
+from hollow_marble.core.bodies.solid_body import CurveBody, SolidBody
 from hollow_marble.core.bodies.still_body import StillBody
 from hollow_marble.core.curves.planes import UPRIGHT, Plane
 from hollow_marble.core.errors import HollowMarbleError
@@ -364,7 +364,8 @@ class Capped(SolidStep):
 
 
 class SplitSolid(SolidStep):
-    """Keep what lies on one side of a plane, half a gap away from it: the plane of a flat curve, or one square to a direction at a place."""
+    """Keep what lies on one side, half a gap away from it: of a plane square to a direction at a place, of the plane of a flat curve
+    ("plane"), or of an open curve drawn through it, or an open surface ("by")."""
 
     kind: Literal["split_solid"] = "split_solid"
     axis: Letter = "H"
@@ -373,16 +374,27 @@ class SplitSolid(SolidStep):
     above: bool = True
 
     def solid(self, inputs: Inputs, making: Making) -> Solid:
+        whole = solid_in(inputs, making)
+        if "by" in inputs:
+            body = body_in(inputs, "by")
+            by = body.drawn if isinstance(body, CurveBody) else body.exact(making.kernel)
+            parted: Solid = making.kernel("split_by", making.origin, whole, by, self.gap, self.above)
+            return parted
         plane = _square_to(self.axis, self.at)
         if "plane" in inputs:
             plane = curve_in(inputs, "plane").drawn.flat("a split")
-        found: Solid = making.kernel("split", making.origin, solid_in(inputs, making), plane, self.gap, self.above)
+        found: Solid = making.kernel("split", making.origin, whole, plane, self.gap, self.above)
         return found
 
+    def where(self) -> str:
+        """What it is split by, in words."""
+        if "by" in self.inputs:
+            return "what passes through it"
+        return "a curve's plane" if "plane" in self.inputs else f"{self.axis} {self.at:g} mm"
+
     def sentence(self) -> str:
-        where = "a curve's plane" if "plane" in self.inputs else f"{self.axis} {self.at:g} mm"
         gap = f" with a gap of {self.gap:g} mm" if self.gap else ""
-        return f"Split at {where}, kept what is {'above' if self.above else 'below'}{gap}"
+        return f"Split at {self.where()}, kept what is {'above' if self.above else 'below'}{gap}"
 
 
 class RepeatedAlong(SolidStep):

@@ -53,7 +53,7 @@ class PartOff(Frozen):
 
     def sentence(self) -> str:
         gap = f", {self.step.gap:g} mm apart" if self.step.gap else ""
-        return f"Parted off {self.name} at {self.step.axis} {self.step.at:g} mm{gap}"
+        return f"Parted off {self.name} at {self.step.where()}{gap}"
 
     def applied_to(self, form: Form) -> Form:
         part = find(form.parts, self.part, "part")

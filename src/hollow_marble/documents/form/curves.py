@@ -226,6 +226,28 @@ class MirroredCurve(CurveStep):
         return f"Mirrored the curve about its {self.along} direction"
 
 
+class JoinedCurves(CurveStep):
+    """The curve and another one ("with") as one, across the ends that are nearest to one another."""
+
+    kind: Literal["curve_joined"] = "curve_joined"
+    how: Literal["straight", "smooth", "curvature"] = "smooth"
+
+    def made(self, inputs: Inputs, making: Making) -> Body:
+        body = curve_in(inputs, "of")
+        mine, other = body.drawn, curve_in(inputs, "with").drawn
+        order = {"straight": 0, "smooth": 1, "curvature": 2}[self.how]
+        for drawn in (mine, other):
+            drawn.one("a joint")
+        flat = mine.plane is not None and other.plane is not None and mine.plane.is_like(other.plane)
+        pair = (mine.chains[0], other.chains[0]) if flat else (mine.placed()[0], other.placed()[0])
+        drawn = Drawn(mine.name, (core_chains.connected(*pair, order),), mine.plane if flat else None)
+        return CurveBody(making.key, drawn, body.free, making.shelf)
+
+    def sentence(self) -> str:
+        ways = {"straight": "by a line", "smooth": "smoothly", "curvature": "with even curvature"}
+        return f"Joined another curve on {ways[self.how]}"
+
+
 def _with_image(chain: Chain, image: Chain) -> list[Chain]:
     """A chain and its image, one chain where their ends meet."""
     if chain.closed:

@@ -15,7 +15,7 @@ from hollow_marble.documents.edit import Frozen
 from hollow_marble.documents.form import built as b
 from hollow_marble.documents.form import changes as c
 from hollow_marble.documents.form.checking import Accepted, Checking, KeptLine
-from hollow_marble.documents.form.curves import DrawnCurve, MirroredCurve, OffsetCurve
+from hollow_marble.documents.form.curves import DrawnCurve, JoinedCurves, MirroredCurve, OffsetCurve
 from hollow_marble.documents.form.recipe import Inputs, Making, keys_of
 from hollow_marble.documents.form.starts import ShapedStart
 from hollow_marble.documents.form.steps import CageStep, FormSymmetry, Vector, body_in, symmetry_of_old
@@ -94,6 +94,7 @@ SolidChange = (
     | b.MadeExact
     | OffsetCurve
     | MirroredCurve
+    | JoinedCurves
 )
 Start = Annotated[ShapedStart | DrawnCurve | Built, Field(discriminator="kind")]
 Change = Annotated[CageChange | SolidChange | Built, Field(discriminator="kind")]

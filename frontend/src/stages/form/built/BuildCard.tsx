@@ -55,6 +55,12 @@ const HOWS = [
   ["keep common", tr("kept in common")],
 ] as const;
 
+/** What a form is trimmed to, as a step takes it in: a part, or what a step before made ("step 2"). */
+function room(within: string): object {
+  const step = /^step (\d+)$/.exec(within);
+  return step ? { kind: "step", index: Number(step[1]) } : { kind: "part", part: within };
+}
+
 /** What to build of the curve worked on: a new part, or onto one that is there. */
 export function BuildCard({ form, part, edit }: BuildProps) {
   const set = useFormStage((state) => state.set);
@@ -62,6 +68,7 @@ export function BuildCard({ form, part, edit }: BuildProps) {
   const [inputs, setInputs] = useState<Partial<Record<Input, string>>>({});
   const [onto, setOnto] = useState("");
   const [how, setHow] = useState("join");
+  const [within, setWithin] = useState("");
   const parts = form.parts ?? [];
   const curves = parts.filter((other) => other.id !== part.id && isCurve(other));
   const bodies = parts.filter((other) => !isCurve(other));
@@ -78,7 +85,11 @@ export function BuildCard({ form, part, edit }: BuildProps) {
       kind: way.kind,
       ...way.first,
       tag: newId().slice(0, 6),
-      inputs: { ...named, [way.as]: { kind: "part", part: part.id } },
+      inputs: {
+        ...named,
+        [way.as]: { kind: "part", part: part.id },
+        ...(within && { within: room(within) }),
+      },
     };
     if (onto) {
       const kept = await edit({ kind: "shape", part: onto, step: { ...step, how } } as Shapes["Shape"]);
@@ -114,7 +125,14 @@ export function BuildCard({ form, part, edit }: BuildProps) {
           ))}
         </Picker>
       ))}
-      <Picker label={tr("As")} value={onto} onChange={setOnto}>
+      <Picker
+        label={tr("As")}
+        value={onto}
+        onChange={(next) => {
+          setOnto(next);
+          setWithin("");
+        }}
+      >
         <option value="">{tr("a part of its own")}</option>
         {bodies.map((body) => (
           <option key={body.id} value={body.id}>
@@ -131,6 +149,21 @@ export function BuildCard({ form, part, edit }: BuildProps) {
           ))}
         </Picker>
       )}
+      <Picker label={tr("Trimmed to what lies in")} value={within} onChange={setWithin}>
+        <option value="">{tr("nothing: all of it")}</option>
+        {bodies
+          .filter(({ id }) => id !== onto)
+          .map((body) => (
+            <option key={body.id} value={body.id}>
+              {body.name}
+            </option>
+          ))}
+        {(bodies.find(({ id }) => id === onto)?.steps ?? []).map((step, index) => (
+          <option key={`${index} ${step.said}`} value={`step ${index}`}>
+            {tr`what was there after step ${index + 1}`}
+          </option>
+        ))}
+      </Picker>
       {missing ? (
         <p className="text-quiet">{tr`Choose its ${INPUTS[missing].toLowerCase()} to build it.`}</p>
       ) : (

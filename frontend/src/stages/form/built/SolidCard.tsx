@@ -57,6 +57,7 @@ export function SolidCard({ project, document, form, part, pickable, edit }: Sol
   const [kind, setKind] = useState<SolidKind>("combined");
   const [numbers, setNumbers] = useState<Record<SolidKind, Record<string, unknown>>>({ ...FIRST });
   const [other, setOther] = useState("");
+  const [by, setBy] = useState("");
   const others = (form.parts ?? []).filter((one) => one.id !== part.id && !isCurve(one));
   const sculpted = !pickable?.faces.length;
   const shape = (step: object) => edit({ kind: "shape", part: part.id, step } as Shapes["Shape"]);
@@ -64,7 +65,8 @@ export function SolidCard({ project, document, form, part, pickable, edit }: Sol
     const tag = newId().slice(0, 6);
     if (kind === "split_solid") {
       const name = tr`${part.name.slice(0, 50)} below`;
-      const split = { kind, ...numbers.split_solid, tag };
+      const inputs = by ? { inputs: { by: { kind: "part", part: by } } } : {};
+      const split = { kind, ...numbers.split_solid, tag, ...inputs };
       await edit({
         kind: "part_off",
         part: part.id,
@@ -103,9 +105,21 @@ export function SolidCard({ project, document, form, part, pickable, edit }: Sol
           ))}
         </Picker>
       )}
+      {kind === "split_solid" && (
+        <Picker label={tr("Along")} value={by} onChange={setBy}>
+          <option value="">{tr("a plane")}</option>
+          {(form.parts ?? [])
+            .filter(({ id }) => id !== part.id)
+            .map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.name}
+              </option>
+            ))}
+        </Picker>
+      )}
       <StepFields
         kind={kind as StepKind}
-        values={numbers[kind]}
+        values={by && kind === "split_solid" ? { ...numbers[kind], inputs: { by } } : numbers[kind]}
         onChange={(fields) => setNumbers({ ...numbers, [kind]: { ...numbers[kind], ...fields } })}
       />
       {!sculpted && (

@@ -5,7 +5,16 @@ from typing import Any
 
 from OCP.Message import Message
 
-from hollow_marble.core.solids.kernel import building, combining, dressing, healing, meshing, sculpted, shapes
+from hollow_marble.core.solids.kernel import (
+    building,
+    combining,
+    dressing,
+    healing,
+    meshing,
+    sculpted,
+    shapes,
+    splitting,
+)
 
 Message.DefaultMessenger_s().ChangePrinters().Clear()  # what it would print is nobody's; answers are checked
 
@@ -17,7 +26,8 @@ DOES: dict[str, Callable[..., Any]] = {
     "railed": building.railed,
     "lofted": building.lofted,
     "combined": combining.combined,
-    "split": combining.split,
+    "split": splitting.split,
+    "split_by": splitting.split_by,
     "repeated": combining.repeated,
     "mirrored": combining.mirrored,
     "placed": combining.placed,

@@ -1,4 +1,4 @@
-"""Solids joined, cut and kept in common, their seams rounded; split, repeated; each answer held against samples of what was given."""
+"""Solids joined, cut and kept in common, their seams rounded; repeated; each answer held against samples of what was given."""
 
 from __future__ import annotations
 
@@ -6,10 +6,9 @@ from typing import Any, Literal
 
 import numpy as np
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_Transform
+from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
 from OCP.BRepClass3d import BRepClass3d_SolidClassifier
-from OCP.BRepPrimAPI import BRepPrimAPI_MakeHalfSpace
-from OCP.gp import gp_Ax1, gp_Ax2, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf
+from OCP.gp import gp_Ax1, gp_Ax2, gp_Dir, gp_Pnt, gp_Trsf
 from OCP.TopAbs import TopAbs_ShapeEnum, TopAbs_State
 from OCP.TopoDS import TopoDS
 
@@ -30,7 +29,6 @@ from hollow_marble.core.solids.kernel.shapes import (
     read,
     single,
     stem,
-    volume,
     written,
 )
 from hollow_marble.core.solids.solid import Array, Solid
@@ -108,24 +106,6 @@ def _strewn(count: int) -> Array:
     golden = 1.2207440846057596
     steps = np.array([1 / golden, 1 / golden**2, 1 / golden**3])
     return np.asarray((0.5 + np.arange(1, count + 1)[:, None] * steps) % 1)
-
-
-def split(origin: str, solid: Solid, plane: Plane, gap: float, keep_above: bool) -> Solid:
-    """What lies above a plane (where its normal looks to), or below it, `gap` / 2 mm away from it."""
-    named = read(solid)
-    side = 1.0 if keep_above else -1.0
-    at = plane.lifted(side * gap / 2)
-    face = BRepBuilderAPI_MakeFace(gp_Pln(wires.pnt(at.origin), wires.direction(plane.normal))).Face()
-    half = BRepPrimAPI_MakeHalfSpace(face, wires.pnt(at.origin + side * plane.normal)).Solid()
-    builder = BRepAlgoAPI_Common(named.shape, half)
-    shape = single(built("Splitting", builder), "Splitting")
-    whole = enclosed(named)
-    found = volume(shape)
-    if found > whole * (1 - 1e-9):
-        raise HollowMarbleError("The plane does not pass through the part. Move it so that it does.")
-    result = named_after(shape, origin, named, builder=builder)
-    names = tuple(f"{origin}.cut" if name.startswith(f"{origin}.new") else name for name in result.names)
-    return written(checked(Named(result.shape, names, result.told), "Splitting", (0.0, whole)))
 
 
 def repeated(

@@ -166,7 +166,7 @@ def hollowed(origin: str, solid: Solid, wall: float, open_faces: tuple[str, ...]
         made = [(face, f"in.{name}") for face, name in zip(named.faces, named.names)]
         result = named_after(turned_out(single(shape, what)), origin, named, builder=builder, made_of=made)
     else:
-        inside, builder = _offset_shape(what, named, -wall)
+        inside, builder = offset_shape(what, named, -wall)
         hole = turned_out(single(inside, what))
         made = [(face, f"in.{name}") for face, name in zip(named.faces, named.names)]
         inner = named_after(hole, origin, builder=builder, made_of=made)
@@ -255,7 +255,7 @@ def moved_out(origin: str, solid: Solid, distance: float) -> Solid:
     """A solid or surface with its skin `distance` mm further out (in where negative)."""
     named = read(solid)
     what = f"An offset of {distance:g} mm"
-    shape, builder = _offset_shape(what, named, distance)
+    shape, builder = offset_shape(what, named, distance)
     closed = is_closed(named.shape)
     made = [(face, name) for face, name in zip(named.faces, named.names)]
     result = named_after(turned_out(shape), origin, builder=builder, made_of=made)
@@ -268,7 +268,8 @@ def moved_out(origin: str, solid: Solid, distance: float) -> Solid:
     return written(checked(result, what))
 
 
-def _offset_shape(what: str, named: Named, distance: float) -> tuple[Any, Any]:
+def offset_shape(what: str, named: Named, distance: float) -> tuple[Any, Any]:
+    """A shape with its skin so many mm further out, and the builder that made it."""
     builder = BRepOffsetAPI_MakeOffsetShape()
     arc = GeomAbs_JoinType.GeomAbs_Arc
     mode = BRepOffset_Mode.BRepOffset_Skin
