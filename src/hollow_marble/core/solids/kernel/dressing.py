@@ -8,7 +8,6 @@ from typing import Any
 import numpy as np
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
-from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
 from OCP.BRepBuilderAPI import (
     BRepBuilderAPI_MakeFace,
     BRepBuilderAPI_MakeSolid,
@@ -28,6 +27,7 @@ from OCP.gp import gp_Pnt, gp_Pnt2d, gp_Vec
 from OCP.ShapeAnalysis import ShapeAnalysis_FreeBounds
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_State
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
+from OCP.TopoDS import TopoDS
 
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.solids.kernel.shapes import (
@@ -41,6 +41,7 @@ from hollow_marble.core.solids.kernel.shapes import (
     found_edges,
     found_faces,
     is_closed,
+    kept_names,
     named_after,
     read,
     single,
@@ -170,11 +171,20 @@ def hollowed(origin: str, solid: Solid, wall: float, open_faces: tuple[str, ...]
         hole = turned_out(single(inside, what))
         made = [(face, f"in.{name}") for face, name in zip(named.faces, named.names)]
         inner = named_after(hole, origin, builder=builder, made_of=made)
-        cutter = BRepAlgoAPI_Cut(named.shape, inner.shape)
-        result = named_after(single(built(what, cutter), what), origin, named, inner, builder=cutter)
+        result = _emptied(what, named, inner)
     result = checked(result, what, (0.0, before))
     _check_wall(named, result, origin, wall, what)
     return written(result)
+
+
+def _emptied(what: str, named: Named, inner: Named) -> Named:
+    """A solid with what lies wholly inside it taken out: its skin and the hollow's are two shells that do not meet, so nothing is cut."""
+    skins, hollows = (all_of(one.shape, Kind.TopAbs_SHELL) for one in (named, inner))
+    if len(skins) != 1 or len(hollows) != 1:
+        raise HollowMarbleError(f"{what} needs one piece. Hollow it before it is repeated or split into several.")
+    maker = BRepBuilderAPI_MakeSolid(skins[0])
+    maker.Add(TopoDS.Shell(hollows[0].Reversed()))
+    return kept_names(maker.Solid(), named, inner)
 
 
 def _check_room(named: Named, wall: float, what: str) -> None:

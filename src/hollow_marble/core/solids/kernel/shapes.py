@@ -250,6 +250,20 @@ def named_after(
     return Named(shape, numbered(names, all_of(shape, Kind.TopAbs_FACE)), told)
 
 
+def kept_names(shape: Any, *before: Named) -> Named:
+    """A shape put together of others whose faces are unchanged, with their names."""
+    number = ShapeMap()
+    TopExp.MapShapes_s(shape, Kind.TopAbs_FACE, number)
+    names = [""] * number.Size()
+    for named in before:
+        for face, name in zip(named.faces, named.names):
+            at = number.FindIndex(face)
+            if at:
+                names[at - 1] = stem(name)
+    told = tuple(dict.fromkeys(line for named in before for line in named.told))
+    return Named(shape, numbered(names, all_of(shape, Kind.TopAbs_FACE)), told)
+
+
 def lying_on(shape: Any, edges: list[tuple[Any, str]]) -> list[tuple[Any, str]]:
     """Faces on which edges of the profile they were drawn out of lie, where the kernel's history is silent: with the edges' names."""
     found = []
