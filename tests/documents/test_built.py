@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 import pytest
 
+from hollow_marble.core.bodies.cage_body import CageBody
 from hollow_marble.core.bodies.still_body import still_to_bytes
 from hollow_marble.core.curves.chains import outline
 from hollow_marble.core.curves.drawing import Chain
@@ -427,3 +428,22 @@ def test_what_another_hand_trimmed_is_not_meant_by_number(evaluator: FormEvaluat
     assert e.still_meant(e.ExtendCurve(part="line", point=1, by=3), met, met, evaluator)
     with pytest.raises(HollowMarbleError, match="is a built form, not a curve"):
         e.TrimCurve(part="plate", piece="l1", at=(0, 0)).applied_to(plate())
+
+
+def test_a_solid_follows_a_cage_that_stays_a_cage(evaluator: FormEvaluator) -> None:
+    """Hollowed and opened on its own, it follows what is sculpted; the cage's own mesh and recipe are as they were."""
+    form = begun(Form(), "pebble", BoxStart(size=(40, 30, 20), divisions=(3, 3, 3)))
+    start = b.MadeExact(name="Pebble", inputs=of("pebble", "of"), tag="x")
+    form = begun(form, "shell", start)
+    assert form.parts[1].steps[0].sentence() == "Made a solid that follows Pebble"
+    whole = volume(evaluator, form, "shell")
+    form = e.Shape(part="shell", step=b.Hollowed(wall=1.6, tag="h")).applied_to(form)
+    hollow = volume(evaluator, form, "shell")
+    assert 0 < hollow < whole
+    assert isinstance(evaluator.body(form.parts[0], form.parts), CageBody)
+    faces = tuple(range(9))
+    pulled = ExtrudedFaces(faces=faces[:1], distance=6)
+    grown = e.Shape(part="pebble", step=pulled).applied_to(form)
+    assert volume(evaluator, grown, "shell") > hollow
+    with pytest.raises(HollowMarbleError, match="Shell is made with Pebble"):
+        e.RemovePart(part="pebble").applied_to(form)

@@ -1,18 +1,19 @@
-"""Linnet's form: a pebble body with dial, window, foot and lanyard ring, each shaped from a cage."""
+"""Linnet's form: a pebble body shaped from a cage over the sheets' views, a window; and what is built onto it."""
 
 from __future__ import annotations
 
 import numpy as np
 
 from hollow_marble.demo.designer import Designer
+from hollow_marble.demo.fittings import fit, front, lean
 from hollow_marble.demo.hand import Array, PartHand
 from hollow_marble.demo.product import ROUND, radii
 from hollow_marble.demo.sheets.ideas import SCALE
-from hollow_marble.documents.form.changes import BevelledEdges, CreasedEdges, FairedPoints, FittedRow, StoodPart
+from hollow_marble.documents.form.changes import FairedPoints, FittedRow, StoodPart
 from hollow_marble.documents.form.edits import PutMeasure
 from hollow_marble.documents.form.model import Anchor, Measure
 from hollow_marble.documents.form.pinning import PinReference
-from hollow_marble.documents.form.starts import BoxStart, CylinderStart, RingStart, TurnedStart
+from hollow_marble.documents.form.starts import BoxStart, TurnedStart
 from hollow_marble.documents.form.steps import ACROSS_W
 
 BODY = (62.0, 34.0, 108.0)
@@ -39,12 +40,10 @@ def shape_form(designer: Designer, sheet: str, construction: str) -> str:
     designer.edit(form, sketch)
     body = _body(designer, form)
     designer.project.ledger.name_version(form, designer.project.ledger.row(form).head, "waist in")
-    _dial(designer, form)
     _window(designer, form)
-    _ring(designer, form)
-    _foot(designer, form)
     _dimension(designer, form, body)
     _mend(designer, form, body)
+    fit(designer, form)
     return form
 
 
@@ -139,53 +138,17 @@ def _skin_of(designer: Designer, body: PartHand, points: Array) -> Array:
     return evaluate(plan_skin(cage, 3), points).positions.astype(np.float64)
 
 
-def _dial(designer: Designer, form: str) -> None:
-    """The level dial: a disc with a dished face, turned about an axis that points forward."""
-    profile = (
-        (0.0, 5.2), (6.5, 5.4), (9.0, 6.0), (10.4, 6.4), (11.2, 6.1), (11.5, 5.2), (11.5, 2.6), (11.4, 0.0), (8.0, -1.2),
-        (0.0, -1.4),
-    )  # fmt: skip
-    start = TurnedStart(profile=profile[::-1], sides=32, rows=14, axis="D", at=(0.0, 0.0, 0.0))
-    dial = designer.start(form, "dial", "Level dial", start)
-    # the profile's far end looks along +D; the dial looks forward
-    dial.step(StoodPart, mirror="D", move=(0.0, _front(20.0) + 2.2, 20.0))
-    _leaned(dial, 20.0)
-
-
 def _window(designer: Designer, form: str) -> None:
     profile = ((0.0, 2.2), (3.2, 2.1), (4.7, 1.7), (5.5, 0.6), (5.6, -0.8), (0.0, -1.0))
     start = TurnedStart(profile=profile[::-1], sides=24, rows=8, axis="D", at=(0.0, 0.0, 0.0))
     window = designer.start(form, "window", "Window", start)
-    window.step(StoodPart, mirror="D", move=(0.0, _front(-24.0) + 0.4, -24.0))
+    window.step(StoodPart, mirror="D", move=(0.0, front(-24.0) + 0.4, -24.0))
     _leaned(window, -24.0)
-
-
-def _front(height: float) -> float:
-    """Where the body's front is at a height, mm along depth."""
-    return -float(radii(np.array([height]))[1][0])
 
 
 def _leaned(part: PartHand, height: float) -> None:
     """Lean a part as the body's front leans where it sits."""
-    slope = (_front(height + 4) - _front(height - 4)) / 8
-    part.everything("turn", (float(-np.degrees(np.arctan(slope))), 0.0, 0.0), (0.0, _front(height), height))
-
-
-def _ring(designer: Designer, form: str) -> None:
-    start = RingStart(radius=8.2, tube=1.9, around=16, section=8)
-    ring = designer.start(form, "ring", "Lanyard ring", start, None)
-    ring.step(StoodPart, turn=(90.0, 0.0, 0.0), move=(0.0, 0.0, 57.5))
-
-
-def _foot(designer: Designer, form: str) -> None:
-    """A rubber foot: a low cylinder, its lower rim bevelled and its upper one held tight."""
-    start = CylinderStart(size=(29.0, 16.5, 5.0), sides=16, rows=1)
-    foot = designer.start(form, "foot", "Foot", start)
-    low = foot.edges(lambda a, b: a[2] < -2.4 and b[2] < -2.4)
-    foot.step(BevelledEdges, edges=low, width=1.2, segments=2)
-    high = foot.edges(lambda a, b: a[2] > 2.4 and b[2] > 2.4)
-    foot.step(CreasedEdges, edges=high, crease=0.8)
-    foot.everything("move", (0.0, 0.0, -52.4))
+    part.everything("turn", (lean(height), 0.0, 0.0), (0.0, front(height), height))
 
 
 def _dimension(designer: Designer, form: str, body: PartHand) -> None:

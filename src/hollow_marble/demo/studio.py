@@ -55,17 +55,22 @@ RUBBER = Finish(material="rubber", colour="#2B2D2E", grain=Grain(kind="moulded",
 WINDOW = Finish(material="gloss plastic", colour="#17191B", amounts={"roughness": 0.02})
 STEEL = Finish(material="polished metal", amounts={"metal": 7, "roughness": 0.05})
 
-NAMES = {"body": "Body", "dial": "Level dial", "window": "Window", "ring": "Lanyard ring", "foot": "Foot"}
+
+def _colourway(colour: str, dial: Finish) -> dict[str, Finish]:
+    shell = _shell(colour)
+    return {
+        "body": shell, "dial": dial, "window": WINDOW, "ring": STEEL, "foot": RUBBER, "door": shell, "cover": RUBBER,
+    }  # fmt: skip
+
+
+NAMES = {
+    "body": "Body", "dial": "Level dial", "window": "Window", "ring": "Lanyard bar", "foot": "Foot", "door": "Battery door",
+    "cover": "Charging cover",
+}  # fmt: skip
 COLOURWAYS: dict[str, dict[str, Finish]] = {
-    "Chalk": {"body": _shell("#D9D2C3"), "dial": _dial("#E4E0DA"), "window": WINDOW, "ring": STEEL, "foot": RUBBER},
-    "Dusk": {
-        "body": _shell("#4B5468"),
-        "dial": Finish(material="anodised metal", colour="#B98A5A", amounts={"roughness": 0.2}),
-        "window": WINDOW,
-        "ring": STEEL,
-        "foot": RUBBER,
-    },
-    "Moss": {"body": _shell("#5E8466"), "dial": _dial("#E4E0DA"), "window": WINDOW, "ring": STEEL, "foot": RUBBER},
+    "Chalk": _colourway("#D9D2C3", _dial("#E4E0DA")),
+    "Dusk": _colourway("#4B5468", Finish(material="anodised metal", colour="#B98A5A", amounts={"roughness": 0.2})),
+    "Moss": _colourway("#5E8466", _dial("#E4E0DA")),
 }
 
 
@@ -122,7 +127,8 @@ class _Front:
 
     def __init__(self, designer: Designer, form: str) -> None:
         state = designer.project.ledger.state(form)
-        parts = {part.id: designer.evaluator.mesh(part, state.parts).positions for part in state.parts}  # type: ignore[union-attr]
+        wanted = [part for part in state.parts if part.id in ("body", "dial")]  # type: ignore[union-attr]
+        parts = {part.id: designer.evaluator.mesh(part, state.parts).positions for part in wanted}  # type: ignore[union-attr]
         self._points = parts["body"]
         middle = parts.get("dial", self._points).mean(axis=0)
         self._low, self._high = self._points[:, 2].min(), self._points[:, 2].max()

@@ -228,15 +228,17 @@ class HealedSolid(SolidStep):
 
 
 class MadeExact(SolidStep):
-    """Make exact faces of the cage's skin: from here on it is a solid."""
+    """Make exact faces of the cage's skin: from here on it is a solid. A part that begins with it follows another one (`name`, taken in
+    as "of"), which stays as quick to sculpt as it was."""
 
     kind: Literal["exact"] = "exact"
+    name: str = Field("", max_length=60)
 
     def solid(self, inputs: Inputs, making: Making) -> Solid:
         return solid_in(inputs, making)
 
     def sentence(self) -> str:
-        return "Made exact faces of the skin"
+        return f"Made a solid that follows {self.name}" if self.name else "Made exact faces of the skin"
 
 
 class Combined(SolidStep):

@@ -96,7 +96,7 @@ SolidChange = (
     | MirroredCurve
     | JoinedCurves
 )
-Start = Annotated[ShapedStart | DrawnCurve | Built, Field(discriminator="kind")]
+Start = Annotated[ShapedStart | DrawnCurve | Built | b.MadeExact, Field(discriminator="kind")]
 Change = Annotated[CageChange | SolidChange | Built, Field(discriminator="kind")]
 Step = Annotated[ShapedStart | DrawnCurve | Built | CageChange | SolidChange | MergedCage, Field(discriminator="kind")]
 MergedCage.model_rebuild()

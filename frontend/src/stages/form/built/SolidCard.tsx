@@ -5,6 +5,7 @@ import { Button, Card, Disclosure, Picker, Row } from "../../../ui/controls";
 import { isCurve } from "../../../view3d/useParts";
 import { tr } from "../../../words/words";
 import { StepFields, type StepKind } from "../steps";
+import { useFormStage } from "../store";
 import { useCurve } from "./curve";
 import { useDrawOn } from "./drawOn";
 import { edgeOf, type Pickable } from "./SolidEdges";
@@ -31,6 +32,7 @@ const FIRST = {
   mirrored_solid: { axis: "W", at: 0 },
   capped: {},
   exact: {},
+  follower: {},
   healed: {},
 } as const;
 type SolidKind = keyof typeof FIRST;
@@ -47,6 +49,7 @@ const NAMES: Record<SolidKind, { name: string; apply: string }> = {
   mirrored_solid: { name: tr("Mirror and join"), apply: tr("Mirror it") },
   capped: { name: tr("Cap openings"), apply: tr("Cap them") },
   exact: { name: tr("Make exact faces"), apply: tr("Make it exact") },
+  follower: { name: tr("A solid that follows it"), apply: tr("Begin it as a part") },
   healed: { name: tr("Heal"), apply: tr("Heal it") },
 };
 
@@ -74,6 +77,20 @@ export function SolidCard({ project, document, form, part, pickable, edit }: Sol
         name,
         step: split,
       } as Shapes["PartOff"]);
+      return;
+    }
+    if (kind === "follower") {
+      const id = newId().slice(0, 8);
+      const start = {
+        kind: "exact",
+        name: part.name.slice(0, 60),
+        tag,
+        inputs: { of: { kind: "part", part: part.id } },
+      };
+      const name = tr`${part.name.slice(0, 50)}, solid`;
+      if (await edit({ kind: "start_part", part: id, name, start } as Shapes["StartPart"])) {
+        useFormStage.getState().set({ part: id, items: [] });
+      }
       return;
     }
     if (kind === "combined") {

@@ -420,8 +420,10 @@ def _named(
 
 def _history(shape: Any, origin: str, builder: Any, edges: list[tuple[Any, str]], ends: list[tuple[Any, str]]) -> Named:
     """Faces named by the edges they were drawn out of, and the two ends."""
-    names = [(face, name) for edge, name in edges for face in builder.Generated(edge)]
-    return _by_faces(shape, origin, [*names, *ends, *lying_on(shape, edges)])
+    made = [(list(builder.Generated(edge)), edge, name) for edge, name in edges]
+    names = [(face, name) for faces, _, name in made for face in faces]
+    silent = [(edge, name) for faces, edge, name in made if not faces]
+    return _by_faces(shape, origin, [*names, *ends, *lying_on(shape, silent)])
 
 
 def _by_faces(shape: Any, origin: str, made: list[tuple[Any, str]]) -> Named:

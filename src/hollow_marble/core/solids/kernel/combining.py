@@ -20,11 +20,11 @@ from hollow_marble.core.solids.kernel.shapes import (
     Named,
     all_of,
     box,
-    built,
     checked,
     enclosed,
     is_closed,
     is_valid,
+    met,
     named_after,
     read,
     single,
@@ -50,13 +50,12 @@ def _combined(origin: str, one: Named, other: Named, how: How, blend: float) -> 
             raise HollowMarbleError(f"{what} needs two solids, and one of them is open. Close its openings first.")
     tool = Named(other.shape, tuple(f"{origin}/{stem(name)}" for name in other.names), other.told)
     maker = {"join": BRepAlgoAPI_Fuse, "cut away": BRepAlgoAPI_Cut, "keep common": BRepAlgoAPI_Common}[how]
-    builder = maker(one.shape, tool.shape)
-    shape = single(built(what, builder), what)
+    builder = maker()
+    shape = single(met(what, builder, [one.shape], [tool.shape]), what)
     a, b = enclosed(one), enclosed(other)
     bounds = {"join": (max(a, b), a + b), "cut away": (a - b, a), "keep common": (0.0, min(a, b))}[how]
-    named = is_valid(named_after(shape, origin, one, tool, builder=builder), what)
-    if not blend:
-        named = checked(named, what, bounds)
+    named = named_after(shape, origin, one, tool, builder=builder)
+    named = is_valid(named, what) if blend else checked(named, what, bounds)
     _hold_against_samples(one.shape, tool.shape, named.shape, how, what)
     seam = [TopoDS.Edge(edge) for edge in builder.SectionEdges()]
     if not seam and how != "join" and (how == "keep common" or abs(enclosed(named) - a) < 1e-6 * a):
@@ -92,13 +91,16 @@ def _hold_against_samples(one: Any, other: Any, result: Any, how: How, what: str
 
 def _inside(shape: Any, points: Array) -> Any:
     """(n,) 1 inside, 0 outside, -1 on the skin."""
-    classifier = BRepClass3d_SolidClassifier(shape)
+    low, high = box(shape)
+    within = ((points > low - 1e-3) & (points < high + 1e-3)).all(axis=1)  # what lies beside its box is outside
+    classifier = BRepClass3d_SolidClassifier(shape) if within.any() else None
     answers = {TopAbs_State.TopAbs_IN: 1, TopAbs_State.TopAbs_OUT: 0}
-    found = []
-    for point in points:
-        classifier.Perform(wires.pnt(point), 1e-6)
-        found.append(answers.get(classifier.State(), -1))
-    return np.array(found)
+    found = np.zeros(len(points), int)
+    for number in np.flatnonzero(within):
+        assert classifier is not None
+        classifier.Perform(wires.pnt(points[number]), 1e-6)
+        found[number] = answers.get(classifier.State(), -1)
+    return found
 
 
 def _strewn(count: int) -> Array:

@@ -23,6 +23,9 @@ from OCP.collections import (
     IndexedDataMap_TopoDS_Shape_List_TopoDS_Shape_TopTools_ShapeMapHasher as Ancestors,
 )
 from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
+from OCP.collections import (
+    List_TopoDS_Shape,
+)
 from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.GeomAbs import GeomAbs_SurfaceType
 from OCP.gp import gp_Pnt, gp_Vec
@@ -236,11 +239,11 @@ def named_after(
 
     for named in before:
         for face, name in zip(named.faces, named.names):
-            if builder.IsDeleted(face):
-                continue
-            changed = list(builder.Modified(face))
-            for piece in changed or [face]:
-                give(piece, stem(name))
+            if number.FindIndex(face):
+                give(face, stem(name))  # as it was; the builder need not be asked, which takes long
+            elif not builder.IsDeleted(face):
+                for piece in builder.Modified(face):
+                    give(piece, stem(name))
     for source, name in made_of or []:
         for piece in builder.Generated(source):
             if piece.ShapeType() == Kind.TopAbs_FACE:
@@ -268,6 +271,7 @@ def lying_on(shape: Any, edges: list[tuple[Any, str]]) -> list[tuple[Any, str]]:
     """Faces on which edges of the profile they were drawn out of lie, where the kernel's history is silent: with the edges' names."""
     found = []
     faces = all_of(shape, Kind.TopAbs_FACE)
+    bounds = np.array([box(face) for face in faces])
     for edge, name in edges:
         curve = BRepAdaptor_Curve(edge)
         at = [
@@ -275,8 +279,13 @@ def lying_on(shape: Any, edges: list[tuple[Any, str]]) -> list[tuple[Any, str]]:
             for s in (0.3, 0.7)
         ]
         vertices = [BRepBuilderAPI_MakeVertex(point).Vertex() for point in at]
-        on = [all(BRepExtrema_DistShapeShape(vertex, face).Value() < 1e-6 for vertex in vertices) for face in faces]
-        found += [(face, name) for face, lies in zip(faces, on) if lies]
+        places = np.array([(point.X(), point.Y(), point.Z()) for point in at])
+        near = ((places[:, None] > bounds[:, 0] - 1e-5) & (places[:, None] < bounds[:, 1] + 1e-5)).all(axis=(0, 2))
+        found += [
+            (faces[number], name)
+            for number in np.flatnonzero(near)
+            if all(BRepExtrema_DistShapeShape(vertex, faces[number]).Value() < 1e-6 for vertex in vertices)
+        ]
     return found
 
 
@@ -385,6 +394,19 @@ def built(what: str, builder: Any, make: Callable[[], Any] | None = None) -> Any
         raise HollowMarbleError(
             f"{what} is more than can be built here ({type(error).__name__}). Change its numbers, and try again."
         ) from error
+
+
+def met(what: str, builder: Any, one: list[Any], other: list[Any]) -> Any:
+    """What a builder of Boolean operations makes of two lots of shapes.
+
+    They are handed over one by one: a builder that is made with its shapes works at once, and again when it is asked to build.
+    """
+    for shapes, take in ((one, builder.SetArguments), (other, builder.SetTools)):
+        listed = List_TopoDS_Shape()
+        for shape in shapes:
+            listed.Append(shape)
+        take(listed)
+    return built(what, builder)
 
 
 def with_told(named: Named, *lines: str) -> Named:

@@ -10,7 +10,6 @@ import numpy as np
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Splitter
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
 from OCP.BRepPrimAPI import BRepPrimAPI_MakeHalfSpace
-from OCP.collections import List_TopoDS_Shape
 from OCP.gp import gp_Pln
 from OCP.TopAbs import TopAbs_ShapeEnum
 
@@ -24,11 +23,11 @@ from hollow_marble.core.solids.kernel.shapes import (
     Named,
     all_of,
     box,
-    built,
     checked,
     compound_of,
     enclosed,
     is_closed,
+    met,
     named_after,
     read,
     single,
@@ -45,8 +44,8 @@ def split(origin: str, solid: Solid, plane: Plane, gap: float, keep_above: bool)
     at = plane.lifted(side * gap / 2)
     face = BRepBuilderAPI_MakeFace(gp_Pln(wires.pnt(at.origin), wires.direction(plane.normal))).Face()
     half = BRepPrimAPI_MakeHalfSpace(face, wires.pnt(at.origin + side * plane.normal)).Solid()
-    builder = BRepAlgoAPI_Common(named.shape, half)
-    shape = single(built("Splitting", builder), "Splitting")
+    builder = BRepAlgoAPI_Common()
+    shape = single(met("Splitting", builder, [named.shape], [half]), "Splitting")
     whole = enclosed(named)
     found = volume(shape)
     if found > whole * (1 - 1e-9):
@@ -70,9 +69,7 @@ def split_by(origin: str, solid: Solid, by: Drawn | Solid, gap: float, keep_abov
     side = 1.0 if keep_above else -1.0
     sheet = _through(named, by, side * gap / 2) if isinstance(by, Drawn) else _beside(read(by), side * gap / 2)
     builder = BRepAlgoAPI_Splitter()
-    builder.SetArguments(_listed([named.shape]))
-    builder.SetTools(_listed([sheet]))
-    shape = built("Splitting", builder)
+    shape = met("Splitting", builder, [named.shape], [sheet])
     solids = all_of(shape, TopAbs_ShapeEnum.TopAbs_SOLID)
     kept = [piece for piece in solids if _lies_above(piece, sheet, builder) == keep_above]
     if len(solids) < 2 or not kept or len(kept) == len(solids):
@@ -110,13 +107,6 @@ def _beside(surface: Named, distance: float) -> Any:
     if not distance:
         return surface.shape
     return offset_shape(f"A gap of {2 * abs(distance):g} mm", surface, distance)[0]
-
-
-def _listed(shapes: list[Any]) -> Any:
-    found = List_TopoDS_Shape()
-    for shape in shapes:
-        found.Append(shape)
-    return found
 
 
 def _lies_above(piece: Any, sheet: Any, builder: Any) -> bool:
