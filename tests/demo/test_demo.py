@@ -14,6 +14,7 @@ import pytest
 from hollow_marble.core.surface.soundness import check_soundness
 from hollow_marble.demo.build import build_demo, has_demo, remove_demo
 from hollow_marble.demo.designer import Designer
+from hollow_marble.demo.fittings import WALL
 from hollow_marble.demo.sheets.ideas import FRONT, SIDE
 from hollow_marble.documents.board.model import Board
 from hollow_marble.documents.form.curves import CurvePlane, DrawnCurve
@@ -131,13 +132,53 @@ def test_every_part_is_sound(demo: Project) -> None:
     designer = Designer(demo)
     form = state(demo, "form")
     assert isinstance(form, Form)
-    assert [part.name for part in form.parts] == ["Body", "Level dial", "Window", "Lanyard ring", "Foot"]
-    for part in form.parts:
-        found = check_soundness(*designer.evaluator.mesh(part).welded())
+    shown = [part for part in form.parts if part.shown]
+    built = ["Level dial", "Lanyard bar", "Foot", "Battery door", "Charging cover"]
+    assert [part.name for part in shown] == ["Body", "Window", *built]
+    for part in shown:
+        found = check_soundness(*designer.evaluator.mesh(part, form.parts).welded())
         assert found.closed
         assert found.manifold
         assert found.consistent
         assert found.counts["crossing"] == 0, part.name
+
+
+def test_the_shell_follows_the_body_with_a_wall_of_1_6_mm_and_is_open_for_door_and_charging(demo: Project) -> None:
+    """Its volume is about skin × wall; inside it lies 1.6 mm from the body's skin; a needle through each opening meets nothing."""
+    designer = Designer(demo)
+    form = state(demo, "form")
+    parts = {part.id: part for part in form.parts}
+    kernel = designer.evaluator.kernel
+    body = designer.evaluator.body(parts["body"], form.parts).exact(kernel)
+    shell = designer.evaluator.body(parts["shell"], form.parts).exact(kernel)
+    _, area, _ = kernel("measures", body)
+    openings = 26.4 * 36.4 + 5.0 * 13.4  # nearly: the skin is curved, their corners are round
+    bend = 2 * np.pi * np.mean([62, 34, 108])  # the integral of mean curvature: 2π × mean width of a convex body, about
+    assert shell.volume == pytest.approx((area - openings) * WALL - bend * WALL**2, rel=0.03)  # Steiner's formula
+    mesh = designer.evaluator.mesh(parts["shell"], form.parts)
+    inner = {k for k, name in enumerate(shell.names) if name.startswith("shell.hollow") or ".in." in name}
+    rows = np.flatnonzero(
+        np.isin(np.repeat(np.arange(len(mesh.patch_starts) - 1), np.diff(mesh.patch_starts)), list(inner))
+    )
+    away = kernel("away", body, mesh.positions[rows[:: max(1, len(rows) // 40)]].astype(float))
+    assert np.abs(away - WALL).max() < 0.01
+    corners = mesh.positions[mesh.triangles].astype(float)
+    for start, way in (((0, 3, -14), (0, 1, 0)), ((5, 0, -33), (1, 0, 0))):
+        assert not _meets(np.array(start, float), np.array(way, float), corners)
+    assert _meets(np.array((0.0, 3, 25)), np.array((0.0, 1, 0)), corners), "elsewhere it meets the back"
+
+
+def _meets(start: np.ndarray, way: np.ndarray, corners: np.ndarray) -> bool:
+    """Whether a ray meets a triangle (Möller & Trumbore 1997)."""
+    a, b, c = corners[:, 0], corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
+    h = np.cross(way, c)
+    det = (b * h).sum(axis=1)
+    det = np.where(np.abs(det) < 1e-12, np.inf, det)
+    s = start - a
+    u = (s * h).sum(axis=1) / det
+    q = np.cross(s, b)
+    v = (q * way).sum(axis=1) / det
+    return bool(((u >= 0) & (v >= 0) & (u + v <= 1) & ((c * q).sum(axis=1) / det > 0)).any())
 
 
 @pytest.mark.parametrize(

@@ -104,7 +104,8 @@ function PartRow(props: { part: Shapes["Part"]; active: boolean; open: number; e
         {part.link ? <span className="text-quiet"> {tr("linked")}</span> : ""}
         {open > 0 && <span className="text-wrong"> {tr`${open} to look at`}</span>}
       </button>
-      <DoingWords doings={doings} />
+      {/* of the others the name matters; what can be done with them is in their menu */}
+      {(active || doings.some(({ pressed }) => pressed)) && <DoingWords doings={doings} />}
     </div>
   );
 }

@@ -411,7 +411,7 @@ export function formCommands(does: FormDoings): Command[] {
   }
 }
 
-const NO_CAGE = tr("This part has no cage. Its points, edges and faces are touched on it, and changed by its cards.");
+const NO_CAGE = tr("It has no cage: touch the part itself.");
 const NO_PART = tr("There is no part yet. Begin one first.");
 
 /** What most hands want first of the steps, and of the beginnings. */
