@@ -447,3 +447,16 @@ def test_a_solid_follows_a_cage_that_stays_a_cage(evaluator: FormEvaluator) -> N
     assert volume(evaluator, grown, "shell") > hollow
     with pytest.raises(HollowMarbleError, match="Shell is made with Pebble"):
         e.RemovePart(part="pebble").applied_to(form)
+
+
+def test_what_is_so_already_is_not_said_again(evaluator: FormEvaluator) -> None:
+    """A rectangle of two levels and two uprights is parallel of itself; the sentence names because of what."""
+    sides = tuple(CurveHold(kind="upright" if k % 2 else "level", pieces=(f"l{k}",)) for k in range(4))
+    form = begun(Form(), "profile", rectangle(40, 30, holds=sides))
+    more = CurveHold(kind="parallel", pieces=("l0", "l2"))
+    with pytest.raises(HollowMarbleError, match="so already, because of: l0 level"):
+        amended(form, "profile", 0, holds=(*sides, more))
+    wide = CurveHold(kind="length", pieces=("l0",), value=50)
+    longer = amended(form, "profile", 0, holds=(*sides, wide))
+    assert longer.parts[0].steps[0].kept()[0].points[1] == pytest.approx([45, 0], abs=5.1)  # type: ignore[union-attr]
+    assert amended(longer, "profile", 0, holds=(*sides, wide.model_copy(update={"value": 60.0})))

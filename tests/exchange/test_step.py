@@ -23,6 +23,10 @@ def test_parts_come_back_with_names_colours_and_their_measures() -> None:
     sculpted, built = solid_of(patches_of(shaken(cage_box(4, 4, 6)))), block()
     data = step_of([Named3D("Körper", (0.2, 0.3, 0.4), sculpted), Named3D("Batteriefach", None, built)], "Linnet")
     assert b"AP242" in data
+    header = data[: data.index(b"ENDSEC")]
+    assert header.count(b"Linnet") == 2
+    assert b"'Hollow Marble'" in header
+    assert b"CASCADE" not in header
     assert b"SI_UNIT(.MILLI.,.METRE.)" in data
     found = read_file(data, "step", "linnet.step", False)
     assert [part.name for part, _ in found] == ["Körper", "Batteriefach"]

@@ -78,6 +78,39 @@ def test_a_part_goes_into_the_form_of_another_project_with_its_recipe_and_its_fi
         assert mesh.status_code == 200, "its cage came along"
 
 
+def test_a_built_part_brings_along_what_it_is_made_of(client: Client, other: dict[str, str]) -> None:
+    """A pin of a circle, trimmed to a block of a rectangle: three parts it is made of come with it, twice, each with names of its own."""
+    lines = [{"name": f"l{k}", "kind": "line", "points": [k, (k + 1) % 4]} for k in range(4)]
+    round_ = {"name": "c", "kind": "circle", "points": [0], "value": 4}
+    top = {"on": "top"}
+    curves = {
+        "square": {"kind": "curve", "plane": top, "points": [[0, 0], [9, 0], [9, 9], [0, 9]], "pieces": lines},
+        "ring": {"kind": "curve", "plane": top, "points": [[5, 5]], "pieces": [round_]},
+    }
+    of = {name: {"kind": "part", "part": name} for name in ("square", "ring", "block")}
+    block = {"kind": "extruded_profile", "distance": 6, "inputs": {"profile": of["square"]}}
+    pin = {"kind": "extruded_profile", "distance": 20, "inputs": {"profile": of["ring"], "within": of["block"]}}
+    for part, start in {**curves, "block": block, "pin": pin}.items():
+        edit = {"kind": "start_part", "part": part, "name": part.title(), "start": start}
+        made = client.http.post(client.url(f"documents/{client.ids['form']}/edits"), json={"edit": edit})
+        assert made.status_code == 200, made.json
+    at = head(client, "form", "forms")
+    for _ in range(2):
+        made = paste(client, other["id"], other["form"], "part", "form", ["pin"], at)
+        assert made.status_code == 200, made.json
+    where = f"/api/projects/{other['id']}/forms/{other['form']}"
+    state = client.http.get(where).json
+    names = ["Ring", "Square", "Block", "Pin"]
+    assert [one["name"] for one in state["body"]["parts"]] == [*names, *(f"{name} 2" for name in names)]
+    ids = [one["id"] for one in state["body"]["parts"]]
+    assert len(set(ids)) == 8
+    for one in state["body"]["parts"][4:]:
+        taken = {source["part"] for step in one["steps"] for source in step.get("inputs", {}).values()}
+        assert taken <= set(ids[4:]), "the second copy is made of its own"
+    assert client.http.get(f"{where}/parts/{ids[3]}/mesh").status_code == 200
+    assert state["problems"] == {}
+
+
 def test_light_goes_from_studio_to_studio(client: Client, other: dict[str, str]) -> None:
     lamp = client.http.get(client.url(f"studios/{client.ids['studio']}")).json["body"]["setting"]["lamps"][0]
     client.edit("set_lamp", lamp={**lamp, "azimuth": 77})

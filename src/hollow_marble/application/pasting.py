@@ -20,7 +20,8 @@ from hollow_marble.core.ink import paint
 from hollow_marble.core.ink.stamp import clipped
 from hollow_marble.documents.edit import Asset, Edit, find
 from hollow_marble.documents.form.edits import AddPart
-from hollow_marble.documents.form.model import Form
+from hollow_marble.documents.form.model import Form, Part
+from hollow_marble.documents.form.recipe import FromPart
 from hollow_marble.documents.naming import payloads
 from hollow_marble.documents.sheet import painting
 from hollow_marble.documents.sheet.edits import ChangeStrokes, PaintTone
@@ -168,14 +169,46 @@ def _lines(ink: InkDrawer, wish: PasteRequest, state: Sheet, target: Sheet, by: 
 
 
 def _part(source: Project, wish: PasteRequest, state: Form, target: Form) -> Proposal:
+    """A part with all that it is made of, under ids and names of their own."""
     part = find(state.parts, _first(wish), "part")
-    if part.takes_in_others:
-        raise HollowMarbleError(f"{part.name} is made with other parts. Copy it where they are.")
+    wanted = _made_of(part, {other.id: other for other in state.parts})
+    ids = {other.id: new_id(8) for other in wanted}
     names = {other.name for other in target.parts}
-    name, number = part.name, 2
-    while name in names:
-        name, number = f"{part.name[:55]} {number}", number + 1
-    copy = part.model_copy(update={"id": new_id(8), "name": name, "link": None, "locked": False, "visible": True})
-    shas = {sha for _, sha, _ in payloads(copy.model_dump(mode="json"))}
+    copies = []
+    for other in wanted:
+        name, number = other.name, 2
+        while name in names:
+            name, number = f"{other.name[:55]} {number}", number + 1
+        names.add(name)
+        steps = tuple(_taking(step, ids) for step in other.steps)
+        fields = {"id": ids[other.id], "name": name, "link": None, "locked": False, "steps": steps}
+        copies.append(other.model_copy(update=fields))
+    *along, copy = copies
+    edit = AddPart(added=copy.model_copy(update={"visible": True}), along=tuple(along))
+    shas = {sha for _, sha, _ in payloads(edit.model_dump(mode="json"))}
     assets = [Asset(sha, *load_asset(source.database, sha)) for sha in sorted(shas)]
-    return Proposal(AddPart(added=copy), tuple(assets))
+    return Proposal(edit, tuple(assets))
+
+
+def _made_of(part: Part, parts: dict[str, Part]) -> list[Part]:
+    """A part after all that its recipe takes in, and what theirs take in, each once."""
+    found: dict[str, Part] = {}
+
+    def walk(one: Part) -> None:
+        for step in one.steps:
+            for taken in step.inputs.values():
+                if isinstance(taken, FromPart) and taken.part in parts and taken.part not in found:
+                    walk(parts[taken.part])
+        found[one.id] = one
+
+    walk(part)
+    return list(found.values())
+
+
+def _taking(step: Any, ids: dict[str, str]) -> Any:
+    """A step that takes in the copies."""
+    inputs = {
+        name: FromPart(part=ids[taken.part]) if isinstance(taken, FromPart) and taken.part in ids else taken
+        for name, taken in step.inputs.items()
+    }
+    return step.model_copy(update={"inputs": inputs}) if inputs else step

@@ -7,13 +7,14 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from OCP.APIHeaderSection import APIHeaderSection_MakeHeader
 from OCP.collections import Sequence_TDF_Label
 from OCP.IFSelect import IFSelect_ReturnStatus
 from OCP.IGESCAFControl import IGESCAFControl_Reader
 from OCP.Interface import Interface_Static
 from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
 from OCP.STEPCAFControl import STEPCAFControl_Reader, STEPCAFControl_Writer
-from OCP.TCollection import TCollection_ExtendedString
+from OCP.TCollection import TCollection_ExtendedString, TCollection_HAsciiString
 from OCP.TDataStd import TDataStd_Name
 from OCP.TDF import TDF_Label
 from OCP.TDocStd import TDocStd_Document
@@ -22,6 +23,7 @@ from OCP.TopLoc import TopLoc_Location
 from OCP.XCAFApp import XCAFApp_Application
 from OCP.XCAFDoc import XCAFDoc_ColorType, XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
+from hollow_marble import __version__
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.solids.kernel.healing import Diagnosis, diagnosed, healed_shape
 from hollow_marble.core.solids.kernel.shapes import (
@@ -69,7 +71,16 @@ def step_of(parts: list[Named3D], name: str) -> bytes:
     writer.SetNameMode(True)
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "form.step"
-        if not writer.Transfer(document) or writer.Write(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
+        transferred = writer.Transfer(document)
+        header = APIHeaderSection_MakeHeader(writer.ChangeWriter().Model())
+        plain = name.encode("ascii", "replace").decode()  # a header has no other letters
+        header.SetName(TCollection_HAsciiString(plain))
+        header.SetDescriptionValue(1, TCollection_HAsciiString(plain))
+        header.SetOriginatingSystem(TCollection_HAsciiString("Hollow Marble"))
+        header.SetPreprocessorVersion(TCollection_HAsciiString(f"Hollow Marble {__version__}"))
+        header.SetAuthorValue(1, TCollection_HAsciiString(""))
+        header.SetOrganizationValue(1, TCollection_HAsciiString(""))
+        if not transferred or writer.Write(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
             raise HollowMarbleError(
                 "The parts could not be written as STEP. Leave one out after the other to find which."
             )

@@ -57,7 +57,7 @@ export function FormInspector(props: InspectorProps) {
           {mesh && active && (isShaped(mesh) || active.steps[0]?.kind === "still") && (
             <PickCard {...props} active={active} mesh={mesh} />
           )}
-          {mesh && active && <SolidCard {...rest} part={active} pickable={props.pickable} />}
+          {mesh && active && <SolidCard {...rest} part={active} mesh={mesh} pickable={props.pickable} />}
         </>
       )}
       <WhateverIsPicked {...rest} active={active} />

@@ -12,7 +12,7 @@ from hollow_marble.core.bodies.body import Body
 from hollow_marble.core.bodies.solid_body import CurveBody
 from hollow_marble.core.curves import chains as core_chains
 from hollow_marble.core.curves.drawing import NEAR, Chain, Drawing, Piece, PieceKind
-from hollow_marble.core.curves.holding import Hold, HoldKind, held
+from hollow_marble.core.curves.holding import Hold, HoldKind, check_new, held
 from hollow_marble.core.curves.planes import UPRIGHT, Drawn, Plane, on_normal, through_points
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import Frozen
@@ -134,6 +134,16 @@ class DrawnCurve(StartStep):
 
     def sentence(self) -> str:
         return f"Drew a curve of {counted(len(self.pieces), 'piece')}"
+
+    def check_after(self, before: Node) -> None:
+        """What is said of it newly must say something new."""
+        if (
+            not isinstance(before, DrawnCurve)
+            or len(self.holds) == len(before.holds)
+            or self.holds[:-1] != before.holds
+        ):
+            return
+        check_new(self.drawing(), tuple(hold.core() for hold in before.holds), self.holds[-1].core())
 
     def drawing(self) -> Drawing:
         """It for the computation, as it was last left; dimensions not yet asked."""

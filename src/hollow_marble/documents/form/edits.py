@@ -78,16 +78,19 @@ class StartParts(Frozen):
 
 
 class AddPart(Frozen):
-    """Take in a part made elsewhere, with its whole recipe."""
+    """Take in a part made elsewhere, with its whole recipe, and the parts (`along`) that it is made of."""
 
     kind: Literal["add_part"] = "add_part"
     added: Part
+    along: tuple[Part, ...] = Field((), exclude_if=lambda along: not along)
 
     def sentence(self) -> str:
         return f"Pasted {self.added.name}"
 
     def applied_to(self, form: Form) -> Form:
-        return added(form, self.added)
+        for part in (*self.along, self.added):
+            form = added(form, part)
+        return form
 
 
 class Shape(Frozen):
@@ -130,6 +133,7 @@ class ChangeStep(Frozen):
             check_free(form, part)
         if self.index >= len(part.steps) or part.steps[self.index].kind != self.step.kind:
             raise HollowMarbleError("That step is no longer in the recipe. Look at the recipe again.")
+        self.step.check_after(part.steps[self.index])
         later = part.steps[self.index + 1 :] if self.following is None else self.following
         return with_part(form, part.model_copy(update={"steps": (*part.steps[: self.index], self.step, *later)}))
 

@@ -92,6 +92,9 @@ class Node(Frozen):
         """The body this step makes of its inputs. Raises HollowMarbleError where they do not fit."""
         raise NotImplementedError
 
+    def check_after(self, before: Node) -> None:
+        """Refuse what is not to become of the step as it was before."""
+
     def told(self) -> dict[str, Any]:
         """The step as the interface gets it."""
         return self.derived("told", lambda: {**self.model_dump(mode="json"), "said": self.sentence()})

@@ -1,7 +1,10 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
+import { Vector3 } from "three";
 import type { Shapes } from "../../../api/client";
 import { type Edit, newId } from "../../../api/queries";
 import { Button, Card, Disclosure, Picker, Row } from "../../../ui/controls";
+import { useReading } from "../../../ui/numbers/reading";
+import type { PartMesh } from "../../../view3d/partMesh";
 import { isCurve } from "../../../view3d/useParts";
 import { tr } from "../../../words/words";
 import { StepFields, type StepKind } from "../steps";
@@ -11,6 +14,7 @@ import { useDrawOn } from "./drawOn";
 import { edgeOf, type Pickable } from "./SolidEdges";
 
 interface SolidProps {
+  mesh: PartMesh;
   project: string;
   document: string;
   form: Shapes["Form"];
@@ -54,7 +58,8 @@ const NAMES: Record<SolidKind, { name: string; apply: string }> = {
 };
 
 /** What can be done with a part as a solid; a sculpted one becomes exact faces with the first of it. */
-export function SolidCard({ project, document, form, part, pickable, edit }: SolidProps) {
+export function SolidCard(props: SolidProps) {
+  const { project, document, form, part, pickable, edit } = props;
   const drawOn = useDrawOn(project, document);
   const { edges, faces, set } = useCurve();
   const [kind, setKind] = useState<SolidKind>("combined");
@@ -154,6 +159,7 @@ export function SolidCard({ project, document, form, part, pickable, edit }: Sol
           )}
         </Row>
       )}
+      {!sculpted && <Measured edges={edges} faces={faces} pickable={pickable!} mesh={props.mesh} />}
       {wants ? (
         <p className="text-quiet">{wants}</p>
       ) : (
@@ -163,6 +169,37 @@ export function SolidCard({ project, document, form, part, pickable, edit }: Sol
       )}
       {!sculpted && kind === "hollowed" && <OpenFaces pickable={pickable!} />}
     </Card>
+  );
+}
+
+/** What is measured of what is picked: lengths of edges, areas of faces. */
+function Measured(props: { edges: string[]; faces: string[]; pickable: Pickable; mesh: PartMesh }) {
+  const { edges, faces, pickable, mesh } = props;
+  const read = useReading();
+  const area = useMemo(() => {
+    const picked = new Set(faces.map((name) => pickable.faces.indexOf(name)));
+    const [a, b, c] = [new Vector3(), new Vector3(), new Vector3()];
+    let total = 0;
+    for (let triangle = 0; triangle < mesh.trianglePatch.length; triangle++) {
+      if (!picked.has(mesh.patchFace[mesh.trianglePatch[triangle]!]!)) continue;
+      const [p, q, r] = [0, 1, 2].map((corner) => 3 * mesh.triangles[3 * triangle + corner]!);
+      a.fromArray(mesh.positions, p);
+      b.fromArray(mesh.positions, q).sub(a);
+      c.fromArray(mesh.positions, r).sub(a);
+      total += b.cross(c).length() / 2;
+    }
+    return total;
+  }, [faces, pickable, mesh]);
+  const length = edges.reduce((sum, name) => sum + edgeOf(name).length, 0);
+  return (
+    <>
+      {edges.length > 0 && <Row label={tr("Length")}>{read.length(length, 2)}</Row>}
+      {faces.length > 0 && (
+        <Row label={tr("Area")}>
+          {read.number(area, 1)} {tr("mm²")}
+        </Row>
+      )}
+    </>
   );
 }
 
