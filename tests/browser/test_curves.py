@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import zipfile
+from pathlib import Path
 from typing import Any
 
+import ezdxf
 import numpy as np
 import pytest
 from playwright.sync_api import expect
 
 from tests.browser.bench import Bench
-from tests.browser.test_built import _draw, _number, _parts
+from tests.browser.test_built import _draw, _number, _parts, _volume
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(240)]
 
@@ -187,3 +190,76 @@ def test_a_curve_is_drawn_in_space_from_corner_to_corner_and_piped(bench: Bench)
     page.get_by_role("button", name="Build it").click()
     bench.sentence("Piped")
     expect(page.locator("[data-testid=view3d][aria-busy=false]")).to_be_visible()
+
+
+def test_a_profile_comes_from_a_file_is_changed_as_a_whole_and_goes_out_again(bench: Bench, tmp_path: Path) -> None:
+    page = bench.page
+    project = bench.begin("Gasket")
+    bench.stage("Form")
+    page.keyboard.press("a")
+    drawing = tmp_path / "gasket.svg"
+    drawing.write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="80mm" height="60mm" viewBox="0 0 80 60">'
+        '<rect x="10" y="10" width="60" height="40" rx="8"/><circle cx="40" cy="30" r="6"/></svg>'
+    )
+    with page.expect_file_chooser() as chooser:
+        bench.tool("Profiles from DXF or SVG")
+    chooser.value.set_files(drawing)
+    bench.sentence("Brought in gasket.svg")
+    kinds = [piece["kind"] for piece in _step(bench, project)["pieces"]]
+    assert (kinds.count("arc"), kinds.count("line"), kinds.count("circle")) == (4, 4, 1)
+
+    # beside itself by a number that can be changed later, then built
+    page.get_by_role("combobox", name="Next").select_option("curve_offset")
+    _number(bench, "To its left by", -1.5)
+    page.get_by_role("button", name="Offset it").click()
+    bench.sentence("Offset the curve by -1.5 mm")
+    page.get_by_role("combobox", name="It is").select_option("extruded_profile")
+    page.get_by_role("button", name="Build it").click()
+    bench.sentence("Extruded a profile by 10 mm")
+    # as SVG draws a rectangle it runs to the right: what is 1.5 mm to its right lies inside; a circle runs to the left
+    grown = (57 * 37 - (4 - np.pi) * 6.5**2) - np.pi * 7.5**2
+    bench.until(lambda: abs(_volume(bench, project) - 10 * grown) < 0.02 * grown, "it has the volume of what was drawn")
+
+    # out again, as DXF by its own tool, in true size; and the solid as 3MF, as fine as was asked for
+    page.get_by_role("button", name="gasket", exact=True).click()
+    with page.expect_download() as saved:
+        bench.tool("Curve as DXF or SVG")
+    entities = [entity.dxftype() for entity in ezdxf.readfile(saved.value.path()).modelspace()]
+    assert sorted(set(entities)) == ["ARC", "CIRCLE", "LINE"]
+    bench.tool("How fine skins are")
+    _number(bench, "Off by at most", 0.01)
+    with page.expect_download() as fine:
+        bench.tool("Skin as 3MF")
+    assert fine.value.suggested_filename.endswith(".3mf")
+    assert zipfile.is_zipfile(fine.value.path())
+
+
+def test_a_solid_follows_a_sculpted_part_and_is_parted_along_a_curve(bench: Bench) -> None:
+    page = bench.page
+    project = bench.begin("Pebble")
+    bench.stage("Form")
+    page.keyboard.press("a")
+    bench.tool("Box")
+    page.get_by_role("button", name="Begin", exact=True).last.click()
+    bench.sentence("Started from a box")
+    page.get_by_role("combobox", name="Next").select_option("follower")
+    page.get_by_role("button", name="Begin it as a part").click()
+    bench.sentence("Made a solid that follows")
+    whole = _volume(bench, project)
+    _draw(bench, "lines", [(-330, 40), (330, -30)])
+    page.keyboard.press("Enter")
+    bench.sentence("Drew a curve of 1 piece")
+    solid = _parts(bench, project)[1]["name"]
+    page.get_by_role("button", name=solid, exact=True).click()
+    page.get_by_role("combobox", name="Next").select_option("split_solid")
+    page.get_by_role("combobox", name="Along").select_option("Curve 1")
+    _number(bench, "Gap", 1.0)
+    page.get_by_role("button", name="Split into two parts").click()
+    bench.sentence("Parted off")
+    parts = _parts(bench, project)
+    assert len(parts) == 4
+    assert parts[1]["steps"][-1]["inputs"]["by"]["part"] == parts[2]["id"]
+    # the cage and both halves are shown: together they have less than twice the whole, by the gap
+    bench.until(lambda: 0.9 * whole < _volume(bench, project) < whole, "two halves and a gap beside the cage")
+    assert bench.violations() == []

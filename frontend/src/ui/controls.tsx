@@ -17,7 +17,7 @@ export function Button(props: {
   const looks: Record<Weight | "chosen", string> = {
     chosen: "font-semibold text-act",
     plain: "border border-vein bg-raised hover:border-quiet",
-    act: "border border-act bg-act text-paper hover:opacity-90",
+    act: "border border-act bg-act text-paper hover:brightness-95",
     quiet: "text-quiet hover:text-ink",
     wrong: "border border-vein bg-raised text-wrong hover:border-wrong",
   };
