@@ -198,9 +198,9 @@ def check(what: str, cage: bool, as_json: bool, report: Path | None, data: Path)
 @click.option(
     "--format",
     "kind",
-    type=click.Choice(["glb", "stl", "ply", "skin.obj", "obj", "cage.ply", "png", "pdf", "svg", "ora"]),
+    type=click.Choice(["glb", "stl", "3mf", "ply", "skin.obj", "obj", "cage.ply", "png", "pdf", "svg", "ora"]),
     required=True,
-    help="Of the form: its skin (glb, stl, ply, skin.obj) or a part's cage (obj, cage.ply). Of a sheet: png, pdf, svg, ora.",
+    help="Of the form: its skin (glb, stl, 3mf, ply, skin.obj) or a part's cage (obj, cage.ply). Of a sheet: png, pdf, svg, ora.",
 )
 @click.option("--name", help="Part or sheet; the first or all where it is left out.")
 @click.option("--scale", type=click.IntRange(1, 4), default=1, show_default=True, help="Px of a PNG a px of the page.")

@@ -105,11 +105,12 @@ def _run(segment: Segment, say: Callable[[Array], str]) -> str:
 def cubics(spline: Spline) -> list[Array]:
     """(4, 2) Bézier points of cubics that follow a spline: exactly to degree 3, within `BESIDE` mm above."""
     found = []
-    todo = list(zip(np.unique(spline.knots)[:-1], np.unique(spline.knots)[1:]))[::-1]
+    breaks = np.unique(spline.knots)
+    todo = list(zip(breaks[:-1], breaks[1:]))[::-1]
     while todo:
         low, high = todo.pop()
-        t, h = np.array([low, high]), (high - low) / 3
-        (a, b), (da, db) = spline.at(t), spline.along(t)
+        ends, h = np.array([low, high]), (high - low) / 3
+        (a, b), (da, db) = spline.at(ends), spline.along(ends)
         poles = np.array([a, a + h * da, b - h * db, b])
         s = np.linspace(0, 1, 9)
         weights = np.stack([(1 - s) ** 3, 3 * s * (1 - s) ** 2, 3 * s**2 * (1 - s), s**3], axis=1)
