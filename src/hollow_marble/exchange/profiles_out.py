@@ -6,6 +6,7 @@ import io
 import math
 from collections.abc import Callable, Sequence
 from html import escape
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -106,7 +107,7 @@ def cubics(spline: Spline) -> list[Array]:
     """(4, 2) Bézier points of cubics that follow a spline: exactly to degree 3, within `BESIDE` mm above."""
     found = []
     breaks = np.unique(spline.knots)
-    todo = list(zip(breaks[:-1], breaks[1:]))[::-1]
+    todo = list(pairwise(breaks))[::-1]
     while todo:
         low, high = todo.pop()
         ends, h = np.array([low, high]), (high - low) / 3
