@@ -24,6 +24,11 @@ def form(client: Client) -> Any:
     return client.http.get(client.url(f"forms/{client.ids['form']}")).json
 
 
+def made(client: Client, part: str) -> Any:
+    """What is told of how a part was made."""
+    return unpack(client.http.get(client.url(f"forms/{client.ids['form']}/parts/{part}/mesh")).data)[0]["told"]
+
+
 def begin(client: Client, part: str, **start: Any) -> Any:
     answered = edit(client, kind="start_part", part=part, name=part.title(), start=start)
     assert answered.status_code == 200, answered.json
@@ -89,7 +94,7 @@ def test_faces_and_edges_are_picked_by_name_and_notes_are_told(client: Client) -
     whole = {"kind": "circle", "name": "c", "points": [0], "value": 9}
     begin(client, "round", kind="curve", points=[[0, 0]], pieces=[whole])
     begin(client, "ball", kind="turned_profile", tag="b", inputs={"profile": {"kind": "part", "part": "round"}})
-    assert "half was taken" in form(client)["notes"]["ball"][0]
+    assert "half was taken" in made(client, "ball")[0]
 
 
 def test_step_goes_out_and_comes_in_with_its_measures(client: Client) -> None:
@@ -107,7 +112,7 @@ def test_step_goes_out_and_comes_in_with_its_measures(client: Client) -> None:
     assert [part["name"] for part in parts[-2:]] == ["Plate", "Body"]
     assert parts[-2]["steps"][0]["faces"] == 6
     assert parts[-2]["steps"][0]["volume"] == pytest.approx(24_000)
-    assert "closed solid" in form(client)["notes"][parts[-2]["id"]][0]
+    assert "closed solid" in made(client, parts[-2]["id"])[0]
     assert edit(client, kind="shape", part=parts[-2]["id"], step={"kind": "hollowed", "wall": 2}).status_code == 200
 
 
@@ -174,3 +179,22 @@ def test_profiles_go_out_and_come_in_as_files_and_skins_as_fine_as_is_asked(clie
     assert counts[1] > counts[0]
     packed = client.http.get(client.url(f"{address}/export?format=3mf&part=b"))
     assert packed.data[:2] == b"PK"
+
+
+def test_what_follows_a_body_is_worked_out_when_it_is_looked_at(client: Client) -> None:
+    """A cage that a shell follows is shaped without waiting for the shell; where the shell cannot follow, it says so when it is asked for,
+    and the form tells it from then on. A curve's followers are asked before, as they were."""
+    begin(client, "pebble", kind="box", size=[40, 30, 20], divisions=[3, 3, 3])
+    of = {"of": {"kind": "part", "part": "pebble"}}
+    begin(client, "shell", kind="exact", name="Pebble", inputs=of)
+    assert edit(client, kind="shape", part="shell", step={"kind": "hollowed", "wall": 1.2}).status_code == 200
+    flat = {"kind": "placed", "how": "size", "points": list(range(56)), "values": [1, 1, 0.1], "seat": [0, 0, 0]}
+    assert edit(client, kind="shape", part="pebble", step=flat).status_code == 200, "the body is not kept from it"
+    assert form(client)["problems"] == {}, "nobody has looked at the shell yet"
+    refused = client.http.get(client.url(f"forms/{client.ids['form']}/parts/shell/mesh"))
+    assert refused.status_code == 422
+    assert form(client)["problems"]["shell"] == refused.json["detail"]
+    assert form(client)["keys"]["pebble"]
+    # a step of its own that does not fit is refused at once
+    told = edit(client, kind="shape", part="shell", step={"kind": "hollowed", "wall": 1})
+    assert told.status_code == 422

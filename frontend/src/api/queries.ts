@@ -236,7 +236,6 @@ interface Known {
   keys?: Record<string, string>;
   problems?: Record<string, string>;
   held?: Record<string, string>;
-  notes?: Record<string, string[]>;
 }
 
 /** The head of a document that is shown here, as requests say it (0: its start); nothing where it has not come yet. */
@@ -268,7 +267,6 @@ export async function adopt(document: string, answered: Shapes["Changed"], from:
       keys: { ...known.keys, ...answered.keys },
       problems: answered.problems,
       held: answered.held,
-      notes: answered.notes,
     }),
   });
   // lists of documents tell their heads: the thread shows where each stands

@@ -10,6 +10,8 @@ interface MeshMeta {
   whole: boolean;
   /** Its edges are told with it: those of a curve, or of a built form. */
   lined: boolean;
+  /** What is to be known of how it was made. */
+  told: string[];
 }
 
 /**

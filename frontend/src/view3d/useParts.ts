@@ -2,7 +2,7 @@ import { useQueries } from "@tanstack/react-query";
 import { useMemo, useRef } from "react";
 import { Box3, Vector3 } from "three";
 import type { Shapes } from "../api/client";
-import { queries } from "../api/queries";
+import { queries, refresh } from "../api/queries";
 import { fetchPart, fetchSkin, type PartMesh, type SkinMesh, showAsItIs } from "./partMesh";
 
 export interface Shown<Mesh extends SkinMesh = SkinMesh> {
@@ -53,7 +53,12 @@ function useMeshes<Mesh extends SkinMesh>(
     queries: parts.map((part) => ({
       queryKey: ["mesh", what, form, part.id, state!.keys[part.id]],
       queryFn: () =>
-        fetch(`/api/projects/${project}/forms/${form}/parts/${part.id}`, latest.current.get(part.id) as Mesh),
+        fetch(`/api/projects/${project}/forms/${form}/parts/${part.id}`, latest.current.get(part.id) as Mesh).catch(
+          async (error) => {
+            await refresh(form); // it was tried, so the form tells by now why it cannot be
+            throw error;
+          },
+        ),
       gcTime: 2_000,
     })),
     combine: (results) => results.map((result) => result.data),

@@ -53,12 +53,12 @@ def _view(document: Document) -> Any:
 
 
 def _keys(workspace: Workspace, project: Project, form: Form, parts: Sequence[Part]) -> dict[str, Any]:
-    """Keys of the meshes of some parts of a form; of all parts, why they cannot be worked out, why they are not to be shaped, and what is to be
-    known of how they were made."""
+    """Keys of the meshes of some parts of a form; of all parts, why they cannot be worked out, as far as that was tried, and why they are
+    not to be shaped. What takes in other parts is worked out by whoever asks for its mesh: a form opens at once."""
     evaluator = workspace.evaluator(project)
-    problems = {part.id: problem for part in form.parts if (problem := evaluator.problem(part, form.parts)) is not None}
+    problems = {
+        part.id: problem for part in form.parts if (problem := evaluator.known_problem(part, form.parts)) is not None
+    }
     keys = {part.id: "" if part.id in problems else evaluator.key(part, form.parts) for part in parts}
     held = {part.id: why for part in form.parts if (why := why_held(form, part)) is not None}
-    built = [part for part in form.parts if not part.shaped and not part.draws and part.id not in problems]
-    notes = {part.id: list(said) for part in built if (said := evaluator.body(part, form.parts).told)}
-    return {"keys": keys, "problems": problems, "held": held, "notes": notes}
+    return {"keys": keys, "problems": problems, "held": held}

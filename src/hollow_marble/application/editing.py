@@ -159,11 +159,14 @@ class Editing:
             return lock
 
     def _check(self, project: Project, met: Document, after: Document) -> None:
-        """Refuse a state of a form in which a part that was changed, or takes in others, cannot be worked out."""
+        """Refuse a state of a form in which a part that was changed, or takes in others, cannot be worked out; what only follows a
+        changed body says so itself when it is looked at."""
         if isinstance(met, Form) and isinstance(after, Form):
             evaluator = self.workspace.evaluator(project)
+            steps = {part.id: part.steps for part in met.parts}
             for part in after.unlike(met):
-                evaluator.body(part, after.parts)
+                if part.steps != steps.get(part.id) or not evaluator.waits(part, after.parts):
+                    evaluator.body(part, after.parts)
 
     def _check_meant(self, project: Project, edit: Edit, seen: Document, met: Document) -> None:
         """Refuse an edit whose picks mean something else by now."""

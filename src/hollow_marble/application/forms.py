@@ -120,13 +120,15 @@ def named_pick(
 
 def mesh_since(
     workspace: Workspace, project: Project, ident: str, part_id: str, have: str | None
-) -> tuple[BodyMesh, NDArray[np.int64] | None]:
-    """The mesh a part is worked on by, and which of its patches differ from one its asker has (None: all of it is new to them)."""
+) -> tuple[BodyMesh, NDArray[np.int64] | None, tuple[str, ...]]:
+    """The mesh a part is worked on by, which of its patches differ from one its asker has (None: all of it is new to them), and what is to
+    be known of how it was made."""
     form, part = part_of(project, ident, part_id)
-    mesh = workspace.evaluator(project).mesh(part, form.parts)
+    body = workspace.evaluator(project).body(part, form.parts)
+    mesh = body.mesh()
     workspace.shelf.put("sent", mesh.key, mesh)
     before = _sent(workspace, have) if have else None
-    return mesh, mesh.patches_unlike(before) if before is not None else None
+    return mesh, mesh.patches_unlike(before) if before is not None else None, body.told
 
 
 def cage_since(

@@ -103,9 +103,9 @@ def mesh(path: shapes.InPart, query: MeshQuery) -> Response:
     """A part's mesh, packed; where a mesh of the same connectivity is had already, only the patches that differ."""
     began = time.perf_counter()
     workspace = application().workspace
-    found, unlike = forms.mesh_since(workspace, project_of(path), path.document, path.part, query.have)
+    found, unlike, told = forms.mesh_since(workspace, project_of(path), path.document, path.part, query.have)
     meta = {"key": found.key, "connectivity": found.connectivity, "closed": found.closed, "lined": found.lined}
-    meta["whole"] = unlike is None
+    meta |= {"whole": unlike is None, "told": list(told)}
     arrays: dict[str, NDArray[Any]]
     if unlike is None:
         arrays = {

@@ -154,7 +154,6 @@ class Changed(BaseModel):
     change : null where nothing looks different
     keys : of a form, the keys of meshes that changed
     problems, held : why parts cannot be worked out, and why they are not to be shaped
-    notes : what is to be known of how built parts were made
     """
 
     standing: Standing
@@ -162,7 +161,6 @@ class Changed(BaseModel):
     keys: dict[str, str] = {}
     problems: dict[str, str] = {}
     held: dict[str, str] = {}
-    notes: dict[str, list[str]] = {}
 
 
 class SheetState(BaseModel):
@@ -178,7 +176,6 @@ class FormState(BaseModel):
     keys: dict[str, str]
     problems: dict[str, str]
     held: dict[str, str]
-    notes: dict[str, list[str]] = {}
 
 
 class StudioState(BaseModel):

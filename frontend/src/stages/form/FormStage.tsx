@@ -202,7 +202,7 @@ export default function FormStage({ project, documents }: StageProps) {
               beginOver={shaping.beginOver}
               counts={counts}
               pickable={pickable}
-              notes={(active && data.notes?.[active.id]) ?? NO_NOTES}
+              notes={mesh?.meta.told ?? NO_NOTES}
             />
           )
         }

@@ -228,8 +228,9 @@ export function formCommands(does: FormDoings): Command[] {
         group: tool.group,
         key: tool.key,
         active: state.tool === tool.kind,
-        cannot: caged ?? does.held ?? unready(tool, state),
-        waits: does.part && does.shaped && !does.held,
+        // any part can stand elsewhere, whatever it is
+        cannot: (tool.kind === "stood" ? nothing : caged) ?? does.held ?? unready(tool, state),
+        waits: does.part && (does.shaped || tool.kind === "stood") && !does.held,
         likely: LIKELY[tool.kind],
         options: (
           <StepOptions

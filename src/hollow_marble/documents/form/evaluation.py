@@ -96,6 +96,30 @@ class FormEvaluator:
             return str(error)
         return ""
 
+    def known_problem(self, part: Part, others: Sequence[Part]) -> str | None:
+        """The same, without working out what takes in other parts: nothing where that has not been tried yet."""
+        if not part.takes_in_others:
+            return self.problem(part)
+        try:
+            key = self._keys(part, others, ())[-1]
+        except HollowMarbleError as error:
+            return str(error)
+        if self.shelf.known("body", key) is not None:
+            return None
+        found: str | None = self.shelf.known("problem", key)
+        return found
+
+    def waits(self, part: Part, others: Sequence[Part]) -> bool:
+        """Whether a part is worked out when somebody looks at it, and not before what it takes in may change: it follows another body,
+        which is to stay as quick to shape as it is, or it is hidden."""
+        return part.takes_in_others and (not part.visible or self._follows_body(part, others, (part.id,)))
+
+    def _follows_body(self, part: Part, others: Sequence[Part], within: tuple[str, ...]) -> bool:
+        known = {other.id: other for other in others}
+        taken = {source.part for step in part.steps for source in step.inputs.values() if isinstance(source, FromPart)}
+        inner = [known[ident] for ident in taken if ident in known and ident not in within]
+        return any(not other.draws or self._follows_body(other, others, (*within, other.id)) for other in inner)
+
     def shown(self, form: Form) -> list[tuple[Part, BodyMesh]]:
         """The shown parts that can be worked out, with their meshes."""
         whole = [part for part in form.parts if part.shown and self.problem(part, form.parts) is None]
@@ -168,9 +192,11 @@ class FormEvaluator:
             try:
                 body = self.shelf.get("body", keys[index], lambda: self._made(part, others, within, keys, index, body))  # noqa: B023
             except HollowMarbleError as error:
+                said = str(error) if added_one else f"Step {index + 1} of {part.name} no longer fits: {error}"
+                self.shelf.put("problem", keys[-1], said)
                 if added_one:
                     raise
-                raise HollowMarbleError(f"Step {index + 1} of {part.name} no longer fits: {error}") from error
+                raise HollowMarbleError(said) from error
         assert body is not None
         return body
 

@@ -149,8 +149,8 @@ export function BuildCard({ form, part, edit }: BuildProps) {
           ))}
         </Picker>
       )}
-      <Picker label={tr("Trimmed to what lies in")} value={within} onChange={setWithin}>
-        <option value="">{tr("nothing: all of it")}</option>
+      <Picker label={tr("Only within")} value={within} onChange={setWithin}>
+        <option value="">{tr("all of it")}</option>
         {bodies
           .filter(({ id }) => id !== onto)
           .map((body) => (
