@@ -359,6 +359,9 @@ def test_a_rib_is_trimmed_to_what_was_there_before_it_was_hollowed(evaluator: Fo
     rib = b.ExtrudedProfile(distance=50, back=5, inputs={**of("line"), "within": FromStep(index=0)}, tag="rib")
     form = e.Shape(part="plate", step=rib).applied_to(form)
     assert volume(evaluator, form, "plate") == pytest.approx(shell + 3 * 26 * 18)
+    late = rib.model_copy(update={"inputs": {**of("line"), "within": FromStep(index=7)}})
+    with pytest.raises(HollowMarbleError, match="only what steps before it made"):
+        evaluator.body(e.Shape(part="plate", step=late).applied_to(form).parts[1], form.parts)
     thin = amended(form, "plate", 1, wall=1.0)
     assert volume(evaluator, thin, "plate") == pytest.approx(24_000 - 38 * 28 * 19 + 3 * 28 * 19)
 

@@ -187,6 +187,7 @@ def _grid(drawing: Any) -> None:
         (_nested(), "svg", "more than 4,000 pieces"),
         (_dxf(_grid), "dxf", "more than 4,000 pieces"),
         (b" " * 9_000_000, "svg", "9 MB"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg"><path d="' + b"M0 0L1 1" * 90_000 + b'"/></svg>', "svg", "more than 4,000 pieces"),
         (
             _dxf(lambda d: d.modelspace().add_lwpolyline([(k, k % 7) for k in range(900)])),
             "dxf",

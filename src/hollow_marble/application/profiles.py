@@ -14,7 +14,7 @@ from hollow_marble.documents.form.curves import CurvePlane, DrawnCurve
 from hollow_marble.documents.form.edits import StartPart, StartParts
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form
-from hollow_marble.exchange.profiles_in import MOST_BYTES, Profiles
+from hollow_marble.exchange.profiles_in import Profiles, check_size
 from hollow_marble.exchange.profiles_out import profile_dxf, profile_svg
 from hollow_marble.jobs.task import Work
 from hollow_marble.store.library import Project
@@ -37,7 +37,8 @@ def bring_profiles(
     kind = name.rsplit(".", 1)[-1].lower() if "." in name else ""
     if kind not in KINDS:
         raise HollowMarbleError(f"{name} is neither DXF nor SVG. Choose a .dxf or .svg file.")
-    work = Work("profiled", (data[: MOST_BYTES + 1], kind, name))
+    check_size(data, name)
+    work = Work("profiled", (data, kind, name))
     found: Profiles = application.solids(project.entry.id, f"Reading {name}", work, _READING, _TOO_MUCH)
     stem = name.rsplit(".", 1)[0][:50] or kind
 

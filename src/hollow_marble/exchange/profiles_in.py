@@ -32,6 +32,8 @@ TOGETHER = 1e-3
 """mm: ends nearer than this are one."""
 FITTED = 1e-3
 _FAR = 1e6
+_LONG = 150
+"""Letters in which a piece of a path may be told: what has more in all is not even taken apart."""
 Array = NDArray[np.float64]
 
 
@@ -51,10 +53,7 @@ def read_profiles(data: bytes, kind: str, name: str) -> Profiles:
     HollowMarbleError
         where it is damaged, too large, or draws nothing that could be a profile.
     """
-    if len(data) > MOST_BYTES:
-        raise HollowMarbleError(
-            f"{name} has {len(data) / 1e6:.0f} MB; up to {MOST_BYTES // 1_000_000} MB of profiles can be read. Save only the profiles."
-        )
+    check_size(data, name)
     sketch = _Sketch(name)
     left = _dxf(data, name, sketch) if kind == "dxf" else _svg(data, name, sketch)
     if not sketch.pieces:
@@ -62,6 +61,14 @@ def read_profiles(data: bytes, kind: str, name: str) -> Profiles:
             f"{name} draws no line, arc or curve that could be a profile. Turn its words into outlines, or save other layers."
         )
     return Profiles(tuple(sketch.drawings()), dict(left))
+
+
+def check_size(data: bytes, name: str) -> None:
+    """Refuse a file that is too large to hold profiles only."""
+    if len(data) > MOST_BYTES:
+        raise HollowMarbleError(
+            f"{name} has {len(data) / 1e6:.0f} MB; up to {MOST_BYTES // 1_000_000} MB of profiles can be read. Save only the profiles."
+        )
 
 
 class _Sketch:
@@ -392,5 +399,6 @@ def _check_uses(root: ET.Element, name: str) -> None:
         total = count(root, ())
     except RecursionError:
         total = MOST_PIECES * 5
-    if total > MOST_PIECES * 4:
+    drawn = sum(len(element.get(what, "")) for element in root.iter() for what in ("d", "points"))
+    if total > MOST_PIECES * 4 or drawn > MOST_PIECES * _LONG:
         raise HollowMarbleError(f"{name} has more than {MOST_PIECES:,} pieces. Save only the profiles that are wanted.")

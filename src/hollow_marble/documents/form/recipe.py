@@ -103,12 +103,20 @@ def text_of(step: Any) -> str:
 def keys_of(
     steps: tuple[Any, ...], known: tuple[str, ...] = (), parts: Callable[[str], str] | None = None
 ) -> tuple[str, ...]:
-    """The keys of a recipe's nodes in order; the first ones may be known already. `parts` gives the key of another part."""
+    """The keys of a recipe's nodes in order; the first ones may be known already. `parts` gives the key of another part.
+
+    Raises
+    ------
+    HollowMarbleError
+        where a step takes in one that does not come before it.
+    """
     keys = list(known)
     for step in steps[len(known) :]:
         inputs = {"of": keys[-1]} if keys else {}
         for name, source in step.inputs.items():
             if source.kind == "step":
+                if source.index >= len(keys):
+                    raise HollowMarbleError("A step can take in only what steps before it made. Choose an earlier one.")
                 inputs[name] = keys[source.index]
             elif source.kind == "part":
                 inputs[name] = parts(source.part) if parts else source.part
