@@ -68,6 +68,7 @@ export function FormCanvas(props: CanvasProps) {
         <FormScene
           parts={solo ? parts.filter(({ part }) => part.id === solo) : parts}
           active={active?.id ?? null}
+          drawing={tool === "curve"}
           shown={shown}
           clear={clear}
           kind={tool === "measure" ? "points" : kind}

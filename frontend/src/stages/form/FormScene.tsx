@@ -15,6 +15,8 @@ const token = (name: string) => getComputedStyle(document.documentElement).getPr
 interface SceneProps {
   parts: ShownPart<PartMesh>[];
   active: string | null;
+  /** A curve is being drawn: the one worked on has no points to be dragged meanwhile. */
+  drawing: boolean;
   shown: Shown;
   clear: boolean;
   kind: PickKind;
@@ -35,7 +37,9 @@ export function FormScene(props: SceneProps) {
         ),
       )}
       {props.parts
-        .filter(({ part, mesh }) => mesh.lines.length > 0 && !(isCurve(part) && part.id === props.active))
+        .filter(
+          ({ part, mesh }) => mesh.lines.length > 0 && !(isCurve(part) && part.id === props.active && !props.drawing),
+        )
         .map(({ part, mesh }) => (
           <Lines key={part.id} mesh={mesh} curve={isCurve(part)} dim={part.id !== props.active} />
         ))}
