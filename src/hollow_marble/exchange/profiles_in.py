@@ -180,13 +180,7 @@ class _Sketch:
             yield self._drawing(held)
 
     def _drawing(self, pieces: list[Piece]) -> Drawing:
-        used = sorted({point for piece in pieces for point in piece.points})
-        number = {old: new for new, old in enumerate(used)}
-        renamed = tuple(
-            Piece(p.name, p.kind, tuple(number[q] for q in p.points), p.value, p.left, p.closed, p.knots)
-            for p in pieces
-        )
-        drawing = Drawing(np.array([self.points[old] for old in used]), renamed)
+        drawing, _ = Drawing(np.array(self.points), tuple(pieces)).pruned()
         drawing.chains()  # says where more than two meet
         return drawing
 

@@ -231,11 +231,10 @@ class _Change:
                 continue
             if any(point in hold.points and other.name in hold.pieces for hold in self.holds):
                 continue
-            ends = [self.points[end] for end in other.ends or ()]
             near = next(
                 (end for end in other.ends or () if np.linalg.norm(self.points[end] - self.points[point]) < NEAR), None
             )
-            if near is not None and ends:
+            if near is not None:
                 self.merge(near, point)
             else:
                 self.holds.append(Hold("on", (point,), (other.name,)))
@@ -252,10 +251,8 @@ class _Change:
 
     def done(self) -> tuple[Drawing, Holds]:
         """The drawing without what nothing uses."""
+        drawing, number = Drawing(np.array(self.points), tuple(self.pieces), self._rounds).pruned()
         names = {piece.name: piece for piece in self.pieces}
-        used = sorted({point for piece in self.pieces for point in piece.points})
-        number = {old: new for new, old in enumerate(used)}
-        pieces = tuple(replace(piece, points=tuple(number[point] for point in piece.points)) for piece in self.pieces)
         holds = tuple(
             replace(hold, points=tuple(number[point] for point in hold.points))
             for hold in self.holds
@@ -264,8 +261,7 @@ class _Change:
             # an end lies on its own piece without being told
             and not (hold.kind == "on" and hold.points[0] in names[hold.pieces[0]].points)
         )
-        rounds = {number[point]: radius for point, radius in self._rounds.items() if point in number}
-        return Drawing(np.array([self.points[old] for old in used]), pieces, rounds), holds
+        return drawing, holds
 
 
 def _without(drawing: Drawing, holds: Holds, index: int) -> tuple[Drawing, Holds]:
@@ -293,7 +289,7 @@ def _loose(drawing: Drawing, point: int) -> tuple[int, bool]:
         raise HollowMarbleError("That point is no longer there. Pick another.")
     number = same_places(drawing.points)
     there = [
-        (index, number[end] == number[point] and which == 1)
+        (index, which == 1)
         for index, piece in enumerate(drawing.pieces)
         for which, end in enumerate(piece.ends or ())
         if number[end] == number[point]

@@ -189,6 +189,14 @@ class Drawing:
             corners.append(at)
         return (corners, Chain(tuple(found), at == begin)) if found else None
 
+    def pruned(self) -> tuple[Drawing, dict[int, int]]:
+        """The drawing without points that no piece uses, and the new numbers of the others by their old ones."""
+        used = sorted({point for piece in self.pieces for point in piece.points})
+        number = {old: new for new, old in enumerate(used)}
+        pieces = tuple(replace(piece, points=tuple(number[point] for point in piece.points)) for piece in self.pieces)
+        rounds = {number[point]: radius for point, radius in self.rounds.items() if point in number}
+        return Drawing(self.points[used], pieces, rounds), number
+
     def moved_to(self, points: Array, values: Array) -> Drawing:
         """The same drawing with other points (n, d) and values of the pieces that have one."""
         given = iter(values.tolist())

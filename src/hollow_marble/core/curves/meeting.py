@@ -20,9 +20,8 @@ def nearest_on(segment: Segment, place: Array) -> tuple[float, float]:
     apart = np.linalg.norm(segment.at(t) - place, axis=1)
     padded = np.concatenate([[np.inf], apart, [np.inf]])
     lowest = np.flatnonzero((apart <= padded[:-2]) & (apart <= padded[2:]))
-    lowest = lowest[
-        apart[lowest].argsort()[:3]
-    ]  # where it passes itself closely, the nearest sample may lie on the other stretch
+    # where it passes itself closely, the nearest sample may lie on the other stretch
+    lowest = lowest[apart[lowest].argsort()[:3]]
     tries = [_nearest_between(segment, place, t[max(k - 1, 0)], t[min(k + 1, len(t) - 1)]) for k in lowest]
     return min(tries, key=lambda found: found[1])
 
@@ -33,9 +32,8 @@ def _nearest_between(segment: Segment, place: Array, low: float, high: float) ->
 
     found = minimize_scalar(away, bounds=(low, high), method="bounded", options={"xatol": 1e-12})
     at = float(found.x)
-    for _ in range(
-        4
-    ):  # squares know a place to half the digits only; where the way there is square to the piece, all of them
+    # squares know a place to half the digits only; where the way there is square to the piece, all of them
+    for _ in range(4):
         first, second = segment.along(np.array([at]))[0], segment.bent(np.array([at]))[0]
         between = segment.at(np.array([at]))[0] - place
         bend = float(first @ first + between @ second)

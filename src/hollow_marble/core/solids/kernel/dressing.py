@@ -41,7 +41,6 @@ from hollow_marble.core.solids.kernel.shapes import (
     found_edges,
     found_faces,
     is_closed,
-    kept_names,
     named_after,
     read,
     single,
@@ -171,20 +170,20 @@ def hollowed(origin: str, solid: Solid, wall: float, open_faces: tuple[str, ...]
         hole = turned_out(single(inside, what))
         made = [(face, f"in.{name}") for face, name in zip(named.faces, named.names)]
         inner = named_after(hole, origin, builder=builder, made_of=made)
-        result = _emptied(what, named, inner)
+        result = _emptied(what, origin, named, inner)
     result = checked(result, what, (0.0, before))
     _check_wall(named, result, origin, wall, what)
     return written(result)
 
 
-def _emptied(what: str, named: Named, inner: Named) -> Named:
+def _emptied(what: str, origin: str, named: Named, inner: Named) -> Named:
     """A solid with what lies wholly inside it taken out: its skin and the hollow's are two shells that do not meet, so nothing is cut."""
     skins, hollows = (all_of(one.shape, Kind.TopAbs_SHELL) for one in (named, inner))
     if len(skins) != 1 or len(hollows) != 1:
         raise HollowMarbleError(f"{what} needs one piece. Hollow it before it is repeated or split into several.")
     maker = BRepBuilderAPI_MakeSolid(skins[0])
     maker.Add(TopoDS.Shell(hollows[0].Reversed()))
-    return kept_names(maker.Solid(), named, inner)
+    return named_after(maker.Solid(), origin, named, inner, builder=maker)
 
 
 def _check_room(named: Named, wall: float, what: str) -> None:

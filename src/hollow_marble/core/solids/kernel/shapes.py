@@ -23,9 +23,7 @@ from OCP.collections import (
     IndexedDataMap_TopoDS_Shape_List_TopoDS_Shape_TopTools_ShapeMapHasher as Ancestors,
 )
 from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
-from OCP.collections import (
-    List_TopoDS_Shape,
-)
+from OCP.collections import List_TopoDS_Shape
 from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.GeomAbs import GeomAbs_SurfaceType
 from OCP.gp import gp_Pnt, gp_Vec
@@ -249,20 +247,6 @@ def named_after(
             if piece.ShapeType() == Kind.TopAbs_FACE:
                 give(piece, f"{origin}.{name}")
     names = [name or f"{origin}.new" for name in names]
-    told = tuple(dict.fromkeys(line for named in before for line in named.told))
-    return Named(shape, numbered(names, all_of(shape, Kind.TopAbs_FACE)), told)
-
-
-def kept_names(shape: Any, *before: Named) -> Named:
-    """A shape put together of others whose faces are unchanged, with their names."""
-    number = ShapeMap()
-    TopExp.MapShapes_s(shape, Kind.TopAbs_FACE, number)
-    names = [""] * number.Size()
-    for named in before:
-        for face, name in zip(named.faces, named.names):
-            at = number.FindIndex(face)
-            if at:
-                names[at - 1] = stem(name)
     told = tuple(dict.fromkeys(line for named in before for line in named.told))
     return Named(shape, numbered(names, all_of(shape, Kind.TopAbs_FACE)), told)
 

@@ -31,7 +31,6 @@ from hollow_marble.core.solids.kernel.shapes import (
     named_after,
     read,
     single,
-    volume,
     written,
 )
 from hollow_marble.core.solids.solid import Solid
@@ -46,13 +45,10 @@ def split(origin: str, solid: Solid, plane: Plane, gap: float, keep_above: bool)
     half = BRepPrimAPI_MakeHalfSpace(face, wires.pnt(at.origin + side * plane.normal)).Solid()
     builder = BRepAlgoAPI_Common()
     shape = single(met("Splitting", builder, [named.shape], [half]), "Splitting")
-    whole = enclosed(named)
-    found = volume(shape)
-    if found > whole * (1 - 1e-9):
+    found = _named(shape, origin, named, builder)
+    if enclosed(found) > enclosed(named) * (1 - 1e-9):
         raise HollowMarbleError("The plane does not pass through the part. Move it so that it does.")
-    result = named_after(shape, origin, named, builder=builder)
-    names = tuple(f"{origin}.cut" if name.startswith(f"{origin}.new") else name for name in result.names)
-    return written(checked(Named(result.shape, names, result.told), "Splitting", (0.0, whole)))
+    return written(found)
 
 
 def split_by(origin: str, solid: Solid, by: Drawn | Solid, gap: float, keep_above: bool) -> Solid:
@@ -76,10 +72,14 @@ def split_by(origin: str, solid: Solid, by: Drawn | Solid, gap: float, keep_abov
         raise HollowMarbleError(
             "What it is split by does not pass all the way through the part, so nothing comes apart. Draw it longer, or move it."
         )
-    whole = enclosed(named)
-    result = named_after(kept[0] if len(kept) == 1 else compound_of(kept), origin, named, builder=builder)
+    return written(_named(kept[0] if len(kept) == 1 else compound_of(kept), origin, named, builder))
+
+
+def _named(shape: Any, origin: str, named: Named, builder: Any) -> Named:
+    """What is left of a solid, the faces it was cut by named so."""
+    result = named_after(shape, origin, named, builder=builder)
     names = tuple(f"{origin}.cut" if name.startswith(f"{origin}.new") else name for name in result.names)
-    return written(checked(replace(result, names=names), "Splitting", (0.0, whole)))
+    return checked(replace(result, names=names), "Splitting", (0.0, enclosed(named)))
 
 
 def _through(named: Named, curve: Drawn, beside: float) -> Any:
