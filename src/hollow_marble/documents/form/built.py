@@ -173,13 +173,13 @@ class PipedPath(BuiltStep):
 
 
 class LoftedProfiles(BuiltStep):
-    """From profile to profile, in the order of their input names: smoothly or straight; `begin`, `end` of 0 to 1 hold it square to the
-    first and the last plane."""
+    """From profile to profile, in the order of their input names: smoothly or straight; `begin`, `end`: how strongly it leaves the
+    first plane, and arrives at the last, square to it; 1 is as strongly as it has way to go."""
 
     kind: Literal["lofted_profiles"] = "lofted_profiles"
     straight: bool = False
-    begin: float = Field(0.0, ge=0, le=1)
-    end: float = Field(0.0, ge=0, le=1)
+    begin: float = Field(0.0, ge=0, le=3)
+    end: float = Field(0.0, ge=0, le=3)
     capped: bool = True
 
     def form(self, inputs: Inputs, making: Making) -> Solid:

@@ -7,6 +7,7 @@ from OCP.Message import Message
 
 from hollow_marble.core.solids.kernel import (
     building,
+    closing,
     combining,
     dressing,
     healing,
@@ -35,7 +36,7 @@ DOES: dict[str, Callable[..., Any]] = {
     "chamfered": dressing.chamfered,
     "hollowed": dressing.hollowed,
     "moved_out": dressing.moved_out,
-    "capped": dressing.capped,
+    "capped": closing.capped,
     "sculpted": sculpted.sculpted,
     "healed": healing.healed,
     "face_middle": shapes.face_middle,

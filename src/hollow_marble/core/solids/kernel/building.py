@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import itertools
 from typing import Any
 
 import numpy as np
 from OCP.BRepBuilderAPI import BRepBuilderAPI_TransitionMode
-from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipeShell, BRepOffsetAPI_ThruSections
+from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipeShell
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism, BRepPrimAPI_MakeRevol
 from OCP.gp import gp_Ax1
 from OCP.LocOpe import LocOpe_DPrism
@@ -15,10 +14,12 @@ from OCP.LocOpe import LocOpe_DPrism
 from hollow_marble.core.curves.chains import area_and_centroid, check_simple, half_of, offset, outline, regions
 from hollow_marble.core.curves.drawing import NEAR, Chain
 from hollow_marble.core.curves.frames import along_path, corners, tightest
+from hollow_marble.core.curves.lofting import strips_through
 from hollow_marble.core.curves.planes import Drawn, Plane
 from hollow_marble.core.curves.segments import Array, Conic, Line, length
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.solids.kernel import wires
+from hollow_marble.core.solids.kernel.lofting import Ends, loft
 from hollow_marble.core.solids.kernel.shapes import (
     Named,
     built,
@@ -35,7 +36,9 @@ from hollow_marble.core.solids.kernel.shapes import (
 from hollow_marble.core.solids.solid import Solid
 
 _HALF = "The profile lies on both sides of its axis: its right half was taken."
-_SECTIONS = 32
+_SECTIONS = 64
+_TWIST = 7.5
+"""Degrees a section turns at most from one place it is laid through to the next."""
 
 
 def turned(origin: str, profile: Drawn, axis: tuple[Array, Array], angle: float, capped: bool = True) -> Solid:
@@ -190,20 +193,20 @@ def swept(
     sharp = any(bend > 0.5 for bend in corners(chain))
     if sharp and (twist or scale != 1):
         raise HollowMarbleError(f"{path.name} has corners: round them before its sweep can twist or grow.")
-    places, _way, across, up = along_path(chain, 4 * _SECTIONS)
-    share = np.linspace(0, 1, len(places))
-    due = _swept_volume(section, places, across, up, np.radians(twist) * share, 1 + (scale - 1) * share)
+    places, _way, across, up = along_path(chain, max(_SECTIONS, int(abs(twist) / _TWIST)))
     if not twist and scale == 1:
+        due = _swept_volume(section, places, across, up)
         bound = None if due is None or sharp else (0.99 * due, 1.01 * due)
         return _along(origin, what, chain, Drawn(profile.name, tuple(section), None), bound, sharp, capped, told)
     if len(section) != 1:
         raise HollowMarbleError(f"{profile.name} has several outlines. Sweep one at a time where it twists or grows.")
-    every = slice(None, None, 4)
-    frames = [
-        (p, a, u, np.radians(twist) * s, 1 + (scale - 1) * s)
-        for p, a, u, s in zip(places[every], across[every], up[every], share[every])
-    ]
-    return _through(origin, what, section[0], frames, due, capped, told)
+    if chain.closed and (scale != 1 or twist % 360):
+        raise HollowMarbleError(
+            f"{path.name} comes round, and {profile.name} would not end as it began. Twist it by whole turns, with a scale of 1."
+        )
+    share = np.linspace(0, 1, len(places))
+    turning, growing = np.radians(twist) * share, 1 + (scale - 1) * share
+    return _through(origin, what, section[0], (places, across, up, turning, growing), capped, told, chain.closed)
 
 
 def railed(origin: str, profile: Drawn, left: Drawn, right: Drawn, capped: bool = True) -> Solid:
@@ -220,14 +223,12 @@ def railed(origin: str, profile: Drawn, left: Drawn, right: Drawn, capped: bool 
             f"{profile.name} has no width to stretch between the rails. Draw it from left to right."
         )
     one, other = left.one("a form along rails"), right.one("a form along rails")
-    count = 4 * _SECTIONS
-    a = along_path(one, count)[0]
-    b = along_path(other, count)[0]
+    a, b = along_path(one, _SECTIONS)[0], along_path(other, _SECTIONS)[0]
     if np.linalg.norm(a[0] - b[-1]) + np.linalg.norm(a[-1] - b[0]) < np.linalg.norm(a[0] - b[0]) + np.linalg.norm(
         a[-1] - b[-1]
     ):
         b = b[::-1]
-    share = np.linspace(0, 1, count + 1)
+    share = np.linspace(0, 1, _SECTIONS + 1)
     a, b = (np.column_stack([np.interp(share, np.linspace(0, 1, len(p)), p[:, k]) for k in range(3)]) for p in (a, b))
     between = b - a
     apart = np.linalg.norm(between, axis=1)
@@ -248,10 +249,7 @@ def railed(origin: str, profile: Drawn, left: Drawn, right: Drawn, capped: bool 
     way = way / size
     up = np.cross(way, across)
     centred = section.moved(np.eye(2), np.array([-(low + high) / 2, 0.0]))
-    scale = apart / (high - low)
-    due = _swept_volume([centred], middle, across, up, 0 * share, scale)
-    frames = [(p, x, y, 0.0, float(s)) for p, x, y, s in zip(middle[::4], across[::4], up[::4], scale[::4])]
-    return _through(origin, what, centred, frames, due, capped)
+    return _through(origin, what, centred, (middle, across, up, 0 * share, apart / (high - low)), capped)
 
 
 def lofted(
@@ -261,68 +259,48 @@ def lofted(
     square_ends: tuple[float, float] = (0.0, 0.0),
     capped: bool = True,
 ) -> Solid:
-    """From profile to profile: smoothly, or `straight`. `square_ends` of 0 to 1: how far it holds square to the first and last plane."""
+    """From profile to profile: smoothly, or `straight`. `square_ends`: how strongly it leaves the first plane and arrives at the last
+    square to it, 1 as strongly as it has way to go; 0 where it may end as it likes."""
     what = f"The form through {', '.join(profile.name for profile in profiles)}"
     if len(profiles) < 2:
         raise HollowMarbleError("A lofted form needs at least two profiles. Pick another.")
     chains = [profile.one("a lofted form") for profile in profiles]
     if len({chain.closed for chain in chains}) > 1:
         raise HollowMarbleError("Some of the profiles are open and some closed. Close all of them, or none.")
-    gap = [np.linalg.norm(outline(b).mean(axis=0) - outline(a).mean(axis=0)) for a, b in itertools.pairwise(chains)]
-    if min(gap) < NEAR:
-        raise HollowMarbleError("Two of the profiles lie in the same place. Move one of them along.")
     normals = [profile.flat("a lofted form").normal for profile in profiles]
-    for end, near, side in ((0, 1, 1), (-1, -2, -1)):
-        share = square_ends[end]
-        if share > 0:
-            inward = outline(chains[near]).mean(axis=0) - outline(chains[end]).mean(axis=0)
-            lift = share / 4 * float(np.linalg.norm(inward)) * np.sign(normals[end] @ inward) * normals[end]
-            chains.insert(1 if side > 0 else len(chains) - 1, chains[end].moved(np.eye(3), lift))
-    return _loft(origin, what, chains, straight, capped, None)
+    first, *_, last = (outline(chain).mean(axis=0) for chain in chains)
+    if straight and any(square_ends):
+        raise HollowMarbleError(
+            "A straight loft has no end that is square to its profile. Set both to 0, or draw it smooth."
+        )
+    ways = [
+        strength * np.sign(normal @ (last - first)) * normal if strength else None
+        for strength, normal in zip(square_ends, (normals[0], normals[-1]))
+    ]
+    strips = strips_through(chains, straight, (ways[0], ways[1]))
+    return loft(
+        origin, what, strips, len(chains) - 1 if straight else 1, "lids" if capped and chains[0].closed else "open"
+    )
 
 
 def _through(
     origin: str,
     what: str,
     section: Chain,
-    frames: list[Any],
-    due: float | None,
+    frames: tuple[Array, ...],
     capped: bool,
     told: tuple[str, ...] = (),
+    comes_round: bool = False,
 ) -> Solid:
-    """A loft through a section in many places."""
+    """A loft through a section in many places: these (n, 3), its directions across and up (n, 3), turn in radians and size (n,)."""
     placed = []
-    for place, across, up, twist, scale in frames:
+    for place, across, up, twist, scale in zip(*frames):
         c, s = scale * np.cos(twist), scale * np.sin(twist)
         matrix = np.column_stack([c * across + s * up, -s * across + c * up])
         placed.append(section.moved(matrix, place))
-    bound = None if due is None else (0.985 * due, 1.015 * due)
-    return _loft(origin, what, placed, False, capped, bound, told)
-
-
-def _loft(
-    origin: str,
-    what: str,
-    chains: list[Chain],
-    straight: bool,
-    capped: bool,
-    bound: tuple[float, float] | None,
-    told: tuple[str, ...] = (),
-) -> Solid:
-    solid = capped and chains[0].closed
-    builder = BRepOffsetAPI_ThruSections(solid, straight, 1e-5)
-    builder.CheckCompatibility(True)
-    first: list[Any] = []
-    for chain in chains:
-        outline_wire, edges = wires.wire(chain)
-        first = first or edges
-        builder.AddWire(outline_wire)
-    shape = built(what, builder)
-    names = [(builder.GeneratedFace(one), name) for one, name in first]
-    if solid:
-        names += [(builder.FirstShape(), "start"), (builder.LastShape(), "end")]
-    named = with_told(_by_faces(turned_out(shape), origin, names), *told)
-    return written(checked(named, what, bound, closed=solid))
+    strips = strips_through(placed, alike=True, comes_round=comes_round)
+    ends: Ends = "none" if comes_round else "lids" if capped and section.closed else "open"
+    return loft(origin, what, strips, 1, ends, told)
 
 
 def _along(
@@ -336,7 +314,7 @@ def _along(
     told: tuple[str, ...] = (),
 ) -> Solid:
     """A section carried along a path by the kernel, its origin on the path, square to it."""
-    place, _way, across, up = (v[0] for v in along_path(path, 2 * _SECTIONS))
+    place, _way, across, up = (v[0] for v in along_path(path, _SECTIONS))
     frame = Plane(place, across, up)
     spine, _ = wires.wire(path)
     found: list[Named] = []
@@ -359,26 +337,20 @@ def _along(
     return written(_together(found))
 
 
-def _swept_volume(
-    section: list[Chain], places: Array, across: Array, up: Array, twist: Array, scale: Array
-) -> float | None:
+def _swept_volume(section: list[Chain], places: Array, across: Array, up: Array) -> float | None:
     """Volume of a carried section, from its own polygon mesh: the sum of what its bands of quads and its ends enclose."""
     total = 0.0
     for chain in section:
         if not chain.closed:
             return None
         line = outline(chain, 1e-3)[:-1]
-        c, s = (scale * np.cos(twist))[:, None, None], (scale * np.sin(twist))[:, None, None]
-        x, y = line[None, :, :1], line[None, :, 1:]
-        points = places[:, None] + (x * c - y * s) * across[:, None] + (x * s + y * c) * up[:, None]
+        points = places[:, None] + line[None, :, :1] * across[:, None] + line[None, :, 1:] * up[:, None]
         a, b = points[:-1], np.roll(points[:-1], -1, axis=1)
         d, e = points[1:], np.roll(points[1:], -1, axis=1)
-        shell = (np.cross(a, b) * e).sum() + (np.cross(a, e) * d).sum()
-        ends = 0.0
+        found = float((np.cross(a, b) * e).sum() + (np.cross(a, e) * d).sum())
         for ring, side in ((points[0], -1.0), (points[-1], 1.0)):
-            middle = ring.mean(axis=0)
-            ends += side * float((np.cross(ring - 0, np.roll(ring, -1, axis=0)) @ middle).sum())
-        total += (float(shell) + ends) / 6 if area_and_centroid(chain)[0] > 0 else -(float(shell) + ends) / 6
+            found += side * float((np.cross(ring, np.roll(ring, -1, axis=0)) @ ring.mean(axis=0)).sum())
+        total += found / 6 if area_and_centroid(chain)[0] > 0 else -found / 6
     return abs(total)
 
 

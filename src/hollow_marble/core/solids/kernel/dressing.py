@@ -1,4 +1,4 @@
-"""Edges rounded and chamfered, solids hollowed, faces moved out, openings closed."""
+"""Edges rounded and chamfered, solids hollowed, faces moved out."""
 
 from __future__ import annotations
 
@@ -8,12 +8,7 @@ from typing import Any
 import numpy as np
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
-from OCP.BRepBuilderAPI import (
-    BRepBuilderAPI_MakeFace,
-    BRepBuilderAPI_MakeSolid,
-    BRepBuilderAPI_MakeVertex,
-    BRepBuilderAPI_Sewing,
-)
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeSolid, BRepBuilderAPI_MakeVertex
 from OCP.BRepClass import BRepClass_FaceClassifier
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
@@ -24,7 +19,6 @@ from OCP.collections import List_TopoDS_Shape
 from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.GeomAbs import GeomAbs_JoinType
 from OCP.gp import gp_Pnt, gp_Pnt2d, gp_Vec
-from OCP.ShapeAnalysis import ShapeAnalysis_FreeBounds
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_State
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopoDS import TopoDS
@@ -292,53 +286,6 @@ def offset_shape(what: str, named: Named, distance: float) -> tuple[Any, Any]:
         if shells:
             shape = turned_out(BRepBuilderAPI_MakeSolid(shells[0]).Solid())
     return shape, builder
-
-
-def capped(origin: str, solid: Solid) -> Solid:
-    """A surface whose flat openings are closed, so that it has an inside.
-
-    Raises
-    ------
-    HollowMarbleError
-        where an opening is not flat, or it is closed already.
-    """
-    named = read(solid)
-    if is_closed(named.shape):
-        raise HollowMarbleError("It is closed already and needs no lid.")
-    bounds = ShapeAnalysis_FreeBounds(named.shape)
-    rims = all_of(bounds.GetClosedWires(), Kind.TopAbs_WIRE)
-    if not rims:
-        raise HollowMarbleError(
-            "It has no closed rim to cap. Draw its profile on, or make a second surface to meet it."
-        )
-    sewing, lids = BRepBuilderAPI_Sewing(1e-5), []
-    sewing.Add(named.shape)
-    for rim in rims:
-        maker = BRepBuilderAPI_MakeFace(rim, True)
-        if not maker.IsDone():
-            raise HollowMarbleError("One of its openings is not flat, so a lid has no plane. Cut it flat first.")
-        lids.append(maker.Face())
-        sewing.Add(maker.Face())
-    sewing.Perform()
-    shells = all_of(sewing.SewedShape(), Kind.TopAbs_SHELL)
-    if len(shells) != 1:
-        raise HollowMarbleError("Its lids do not meet its rim. Cut the openings flat first.")
-    shape = turned_out(BRepBuilderAPI_MakeSolid(shells[0]).Solid())
-
-    class Sewn:
-        """History of a sewing."""
-
-        def IsDeleted(self, _face: Any) -> bool:
-            return False
-
-        def Modified(self, face: Any) -> list[Any]:
-            return [sewing.Modified(face)]
-
-        def Generated(self, face: Any) -> list[Any]:
-            return [sewing.Modified(face)]
-
-    made = [(lid, f"lid-{k + 1}") for k, lid in enumerate(lids)]
-    return written(checked(named_after(shape, origin, named, builder=Sewn(), made_of=made), "Capping"))
 
 
 def _key(shape: Any) -> int:

@@ -7,8 +7,7 @@ from typing import Any
 import numpy as np
 from OCP.BRep import BRep_Builder
 from OCP.BRepLib import BRepLib
-from OCP.collections import Array1_double, Array1_gp_Pnt2d, Array1_int, Array2_gp_Pnt
-from OCP.Geom import Geom_BSplineSurface
+from OCP.collections import Array1_double, Array1_gp_Pnt2d, Array1_int
 from OCP.Geom2d import Geom2d_BSplineCurve
 from OCP.gp import gp_Pnt, gp_Pnt2d
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
@@ -17,8 +16,9 @@ from OCP.TopoDS import TopoDS_Edge, TopoDS_Face, TopoDS_Shell, TopoDS_Solid, Top
 
 from hollow_marble.core.solids.edges import Edge, Side
 from hollow_marble.core.solids.kernel.shapes import Named, all_of, checked, numbered, written
-from hollow_marble.core.solids.patches import Patches, Surface
-from hollow_marble.core.solids.solid import Array, Solid
+from hollow_marble.core.solids.kernel.wires import surface
+from hollow_marble.core.solids.patches import Patches
+from hollow_marble.core.solids.solid import Solid
 
 _TIGHT = 1e-7
 _BACKWARDS = TopAbs_Orientation.TopAbs_REVERSED
@@ -27,7 +27,7 @@ _BACKWARDS = TopAbs_Orientation.TopAbs_REVERSED
 def sculpted(patches: Patches, names: tuple[str, ...]) -> Solid:
     """A solid of a cage's faces where they close, else a surface; `names` are the faces'."""
     builder = BRep_Builder()
-    surfaces = [_surface(surface) for surface in patches.surfaces]
+    surfaces = [surface(one.knots_u, one.knots_v, (3, 3), one.poles) for one in patches.surfaces]
     vertices = []
     for place in patches.corners:
         vertex = TopoDS_Vertex()
@@ -62,29 +62,6 @@ def sculpted(patches: Patches, names: tuple[str, ...]) -> Solid:
     return written(checked(named, "The exact form of the cage", closed=closed))
 
 
-def _surface(surface: Surface) -> Any:
-    count_u, count_v = surface.poles.shape[:2]
-    poles = Array2_gp_Pnt(1, count_u, 1, count_v)
-    for i in range(count_u):
-        for j in range(count_v):
-            x, y, z = surface.poles[i, j].tolist()
-            poles.SetValue(i + 1, j + 1, gp_Pnt(x, y, z))
-    return Geom_BSplineSurface(poles, *_knots(surface.knots_u, surface.knots_v), 3, 3)
-
-
-def _knots(*all_knots: Array) -> tuple[Any, ...]:
-    values, counts = [], []
-    for knots in all_knots:
-        each, many = np.unique(knots, return_counts=True)
-        at, multiplicity = Array1_double(1, len(each)), Array1_int(1, len(each))
-        for k, (knot, count) in enumerate(zip(each.tolist(), many.tolist())):
-            at.SetValue(k + 1, knot)
-            multiplicity.SetValue(k + 1, count)
-        values.append(at)
-        counts.append(multiplicity)
-    return (*values, *counts)
-
-
 def _edge(
     builder: BRep_Builder, edge: Edge, patches: Patches, surfaces: list[Any], vertices: list[Any]
 ) -> tuple[Any, bool]:
@@ -96,8 +73,8 @@ def _edge(
     first, last = (edge.last, edge.first) if flip else (edge.first, edge.last)
     own = sides[0]
     across = float(own.begin[1 - along])
-    surface = surfaces[own.surface]
-    curve = surface.VIso(across) if along == 0 else surface.UIso(across)
+    there = surfaces[own.surface]
+    curve = there.VIso(across) if along == 0 else there.UIso(across)
     low, high = float(own.begin[along]), float(own.end[along])
     made = TopoDS_Edge()
     tolerance = _TIGHT if len(sides) == 1 else max(_TIGHT, 1.2 * _apart(patches, sides))

@@ -1,4 +1,4 @@
-"""Curves as the kernel takes them: exact edges, wires and flat faces."""
+"""Curves and surfaces as the kernel takes them: exact edges, wires, flat faces and B-splines."""
 
 from __future__ import annotations
 
@@ -6,8 +6,8 @@ from typing import Any
 
 import numpy as np
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
-from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int
-from OCP.Geom import Geom_BSplineCurve
+from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int, Array2_double, Array2_gp_Pnt
+from OCP.Geom import Geom_BSplineCurve, Geom_BSplineSurface
 from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Elips, gp_Pln, gp_Pnt, gp_Vec
 from OCP.TopoDS import TopoDS
 
@@ -41,15 +41,37 @@ def edge(segment: Segment) -> Any:
         return BRepBuilderAPI_MakeEdge(pnt(ends[0]), pnt(ends[1])).Edge()
     if isinstance(segment, Conic):
         return _conic(segment)
-    knots, counts = np.unique(segment.knots, return_counts=True)
     poles = Array1_gp_Pnt(1, len(segment.poles))
     for k, pole in enumerate(segment.poles):
         poles.SetValue(k + 1, pnt(pole))
-    at, many = Array1_double(1, len(knots)), Array1_int(1, len(knots))
-    for k, (knot, count) in enumerate(zip(knots, counts)):
-        at.SetValue(k + 1, float(knot))
-        many.SetValue(k + 1, int(count))
-    return BRepBuilderAPI_MakeEdge(Geom_BSplineCurve(poles, at, many, segment.degree)).Edge()
+    return BRepBuilderAPI_MakeEdge(Geom_BSplineCurve(poles, *_knots(segment.knots), segment.degree)).Edge()
+
+
+def surface(knots_u: Array, knots_v: Array, degree: tuple[int, int], poles: Array, weights: Array | None = None) -> Any:
+    """A B-spline surface of poles (m, n, 3) and, where it is rational, weights (m, n)."""
+    count_u, count_v = poles.shape[:2]
+    places, heavy = Array2_gp_Pnt(1, count_u, 1, count_v), Array2_double(1, count_u, 1, count_v)
+    for i, row in enumerate(poles.tolist()):
+        for j, place in enumerate(row):
+            places.SetValue(i + 1, j + 1, gp_Pnt(*place))
+            heavy.SetValue(i + 1, j + 1, 1.0 if weights is None else float(weights[i, j]))
+    knots = _knots(knots_u, knots_v)
+    if weights is None or np.ptp(weights) < 1e-12:
+        return Geom_BSplineSurface(places, *knots, *degree)
+    return Geom_BSplineSurface(places, heavy, *knots, *degree)
+
+
+def _knots(*all_knots: Array) -> tuple[Any, ...]:
+    values, counts = [], []
+    for knots in all_knots:
+        each, many = np.unique(knots, return_counts=True)
+        at, multiplicity = Array1_double(1, len(each)), Array1_int(1, len(each))
+        for k, (knot, count) in enumerate(zip(each.tolist(), many.tolist())):
+            at.SetValue(k + 1, knot)
+            multiplicity.SetValue(k + 1, count)
+        values.append(at)
+        counts.append(multiplicity)
+    return (*values, *counts)
 
 
 def _conic(conic: Conic) -> Any:
