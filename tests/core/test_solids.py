@@ -293,3 +293,37 @@ def test_split_by_a_curve_and_by_a_surface_with_a_gap() -> None:
     ):
         with pytest.raises(HollowMarbleError, match=said):
             here("split_by", "s", block, bad, 0.0, True)
+
+
+def test_what_is_picked_is_measured_exactly() -> None:
+    """Each number by hand: a plate 40 × 30 × 20 with a bore of 8 mm in its midst, and a corner rounded by 3 mm."""
+    plate = here("combined", "c", box(), rod(), "cut away", 0.0)
+    plate = here("filleted", "f", plate, (edge(plate, "box.l0", "box.l1"),), 3.0)
+    bore, rounded = "c/rod.c", "f.box.l0~box.l1"
+
+    def measured(faces: tuple[str, ...], *edges: EdgeName) -> Any:
+        return here("measured", plate, edges, faces)
+
+    ends = measured(("box.start", "box.end"))
+    assert (ends.apart, ends.angle) == (pytest.approx(20), pytest.approx(0))
+    assert ends.area == pytest.approx(2 * (1200 - (1 - np.pi / 4) * 9 - 64 * np.pi), rel=1e-9)
+    hole = measured((bore,))
+    assert (hole.radius, hole.apart) == (pytest.approx(8), None)
+    assert hole.area == pytest.approx(2 * np.pi * 8 * 20, rel=1e-9)
+    both = measured((bore, rounded))
+    assert both.axes == pytest.approx(np.hypot(17, 12)), "from (20, 15) to (37, 3)"
+    assert both.apart == pytest.approx(np.hypot(17, 15) - 8), "to where the rounding begins, at (37, 0)"
+    assert both.radius is None
+    leaning = measured(("box.l0", bore))
+    assert leaning.angle == pytest.approx(0), "an axis along a flat face"
+    assert measured(("box.end", bore)).angle == pytest.approx(90)
+    assert leaning.apart == pytest.approx(7)
+    upright = edge(plate, "box.l2", "box.l3")
+    assert measured((), upright).length == pytest.approx(20)
+    assert measured(("box.start",), upright).angle == pytest.approx(90)
+    assert measured((), edge(plate, "box.end", bore)).radius == pytest.approx(8)
+    assert measured((), edge(plate, "box.end", rounded)).radius == pytest.approx(3), (
+        "an edge beside a rounding has a name too"
+    )
+    with pytest.raises(HollowMarbleError, match="A face it works on is no longer there"):
+        measured(("nothing.at-all",))

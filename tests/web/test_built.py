@@ -97,6 +97,33 @@ def test_faces_and_edges_are_picked_by_name_and_notes_are_told(client: Client) -
     assert "half was taken" in made(client, "ball")[0]
 
 
+def test_what_is_picked_is_measured_and_dimensions_hold_to_faces(client: Client) -> None:
+    plate(client)
+    begin(client, "body", kind="box", size=[60, 40, 80], divisions=[3, 2, 4])
+
+    def measured(part: str, **picks: Any) -> Any:
+        return client.http.post(client.url(f"forms/{client.ids['form']}/parts/{part}/measured"), json=picks)
+
+    told = measured("plate", faces=["up.start", "up.end"]).json
+    assert (told["apart"], told["angle"]) == (pytest.approx(20), pytest.approx(0))
+    assert told["area"] == pytest.approx(2400)
+    assert (told["radius"], told["axes"]) == (None, None)
+    assert measured("plate").json["area"] == 0
+    for part, name in (("plate", "up.l9"), ("body", "nothing"), ("profile", "up.l0")):
+        refused = measured(part, faces=[name])
+        assert refused.status_code == 422, name
+        assert "no longer there" in refused.json["detail"] or "has no faces" in refused.json["detail"], refused.json
+    assert measured("nobody", faces=["up.start"]).status_code in (404, 422)
+    corner = {"part": "plate", "on": ["up.end", "up.l0", "up.l1"], "at": "corner", "place": [40, 0, 20]}
+    point = {"part": "body", "point": 0}
+    for first, second in ((corner, point), (point, corner)):
+        measure = {"id": "m1", "first": first, "second": second}
+        assert edit(client, kind="put_measure", measure=measure).status_code == 200
+        kept = form(client)["body"]["measures"]
+        assert [kept[0]["first"], kept[0]["second"]] == [first, second]
+    assert edit(client, kind="put_measure", measure={"id": "m2", "first": corner, "second": corner}).status_code == 422
+
+
 def test_step_goes_out_and_comes_in_with_its_measures(client: Client) -> None:
     plate(client)
     begin(client, "body", kind="box", size=[60, 40, 80], divisions=[3, 2, 4])

@@ -15,9 +15,11 @@ export function FormSize({ size }: { size: Shapes["SizeShape"] | undefined }) {
       <span>{read.volume(size.volume)}</span>
       {grams.length > 0 && <span>{grams.reduce((a, b) => a + b, 0).toFixed(0)} g</span>}
       <span>{size.parts === 1 ? tr("1 part") : tr`${size.parts} parts`}</span>
-      <span>
-        {size.faces} {tr("faces")}
-      </span>
+      {size.faces > 0 && (
+        <span>
+          {size.faces} {tr("faces")}
+        </span>
+      )}
     </>
   );
 }

@@ -22,9 +22,9 @@ from hollow_marble.core.curves.planes import Plane
 from hollow_marble.core.curves.splines import fitted
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.solids.patches import fidelity_of
-from hollow_marble.core.solids.solid import Solid
+from hollow_marble.core.solids.solid import Measured, Solid
 from hollow_marble.documents.edit import Asset, asset_of, find
-from hollow_marble.documents.form.built import BROUGHT_MEDIA, BroughtSolid
+from hollow_marble.documents.form.built import BROUGHT_MEDIA, BroughtSolid, PickedEdge
 from hollow_marble.documents.form.curves import CurvePlane, DrawnCurve
 from hollow_marble.documents.form.edits import StartPart, StartParts
 from hollow_marble.documents.form.evaluation import FormEvaluator
@@ -111,6 +111,16 @@ def pickable(evaluator: FormEvaluator, form: Form, part: str) -> Pickable:
     body = evaluator.body(found, form.parts)
     key = evaluator.key(found, form.parts)
     return Pickable(key, body.solid.names, body.edge_names()) if isinstance(body, SolidBody) else Pickable(key, (), ())
+
+
+def measured(
+    evaluator: FormEvaluator, form: Form, part: str, edges: tuple[PickedEdge, ...], faces: tuple[str, ...]
+) -> Measured:
+    """What is to be known of picked edges and faces of a built part."""
+    body = evaluator.body(find(form.parts, part, "part"), form.parts)
+    solid = body.exact(evaluator.kernel)
+    found: Measured = evaluator.kernel("measured", solid, tuple(edge.core() for edge in edges), faces)
+    return found
 
 
 def step_archive(application: Application, project: Project, form: Form, part: str | None) -> bytes:

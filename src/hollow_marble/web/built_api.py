@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from dataclasses import asdict
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -13,6 +14,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from hollow_marble.application import built, forms, profiles
 from hollow_marble.core.curves.planes import Plane
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.documents.form.built import PickedEdge
 from hollow_marble.documents.form.curves import CurvePlane, DrawnCurve, Place
 from hollow_marble.documents.form.steps import Vector
 from hollow_marble.web import shapes
@@ -72,6 +74,25 @@ class PlaneRequest(BaseModel):
 
     plane: CurvePlane
     on: str | None = None
+
+
+class Picks(BaseModel):
+    """Edges and faces of a built part, by name."""
+
+    edges: Annotated[tuple[PickedEdge, ...], Field(max_length=2000)] = ()
+    faces: Annotated[tuple[str, ...], Field(max_length=2000)] = ()
+
+
+class MeasuredPicks(BaseModel):
+    """Length mm, area mm²; radius mm where all have the same; of two picks how far apart they are, the angle between them in degrees, and
+    how far their axes are apart."""
+
+    length: float
+    area: float
+    radius: float | None
+    apart: float | None
+    angle: float | None
+    axes: float | None
 
 
 class SolidForm(BaseModel):
@@ -161,6 +182,14 @@ def names(path: shapes.InPart) -> Response:
     lines = np.vstack(points).astype(np.float32) if points else np.empty((0, 3), np.float32)
     meta = {"key": found.key, "faces": list(found.faces), "edges": [name for name, _ in found.edges]}
     return packed(meta, {"lines": lines, "lineStarts": starts})
+
+
+@api.post("/<document>/parts/<part>/measured", responses={200: MeasuredPicks})
+def measured(path: shapes.InPart, body: Picks) -> dict[str, Any]:
+    """What is to be known of picked edges and faces, from the exact geometry."""
+    project = project_of(path)
+    form = forms.form_of(project, path.document)
+    return asdict(built.measured(application().workspace.evaluator(project), form, path.part, body.edges, body.faces))
 
 
 @api.get("/<document>/step")

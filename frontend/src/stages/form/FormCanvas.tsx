@@ -14,6 +14,7 @@ import { overBy } from "./FormFoot";
 import { FormOverlay } from "./FormOverlay";
 import { FormScene } from "./FormScene";
 import { formEye } from "./hand";
+import type { Measuring } from "./measuring";
 import { ReferencePlane } from "./ReferencePlane";
 import type { StoodLines } from "./sheetLines";
 import type { StartShape } from "./starts";
@@ -27,6 +28,7 @@ interface CanvasProps {
   data: Shapes["FormState"] | undefined;
   parts: ShownPart<PartMesh>[];
   meshes: Map<string, PartMesh>;
+  measuring: Measuring;
   active: Shapes["Part"] | undefined;
   mesh: PartMesh | undefined;
   items: number[];
@@ -54,7 +56,7 @@ const NO_NAMES: string[] = [];
 /** The form, what stands behind it and what lies over it. */
 export function FormCanvas(props: CanvasProps) {
   const { data, parts, active, mesh, lines, project } = props;
-  const { solo, shown, clear, kind, tool, measuring } = useFormStage();
+  const { solo, shown, clear, kind, tool } = useFormStage();
   const notify = useBench((bench) => bench.notify);
   const problem = active && data?.problems[active.id];
   const references = data?.body.references;
@@ -71,8 +73,8 @@ export function FormCanvas(props: CanvasProps) {
           drawing={tool === "curve"}
           shown={shown}
           clear={clear}
-          kind={tool === "measure" ? "points" : kind}
-          items={tool === "measure" ? (measuring === null ? [] : [measuring]) : props.items}
+          kind={kind}
+          items={props.items}
           faceNames={faceNames}
         />
         {envelope && <EnvelopeBox envelope={envelope} middle={middle} over={over} />}
@@ -96,7 +98,6 @@ export function FormCanvas(props: CanvasProps) {
       clear,
       kind,
       tool,
-      measuring,
       props.items,
       references,
       lines,

@@ -9,9 +9,11 @@ import { CurveCard } from "./built/CurveCard";
 import { CurveChanges } from "./built/CurveChanges";
 import { SolidCard } from "./built/SolidCard";
 import type { Pickable } from "./built/SolidEdges";
+import { MeasuresCard } from "./Dimensions";
 import type { StepValues } from "./dragging";
+import type { Measuring } from "./measuring";
 import { PartCard, RecipeCard } from "./PartCard";
-import { MeasuresCard, PartsCard } from "./PartsCard";
+import { PartsCard } from "./PartsCard";
 import { PickCard } from "./PickCard";
 import { ReferencesCard } from "./ReferencesCard";
 import type { SeatTo } from "./seat";
@@ -26,6 +28,7 @@ interface InspectorProps {
   active: Shapes["Part"] | undefined;
   mesh: PartMesh | undefined;
   meshes: Map<string, PartMesh>;
+  measuring: Measuring;
   /** What the part weighs, where it has a material and an inside. */
   grams: number | undefined;
   edit: Edit;
@@ -57,7 +60,7 @@ export function FormInspector(props: InspectorProps) {
           {mesh && active && (isShaped(mesh) || active.steps[0]?.kind === "still") && (
             <PickCard {...props} active={active} mesh={mesh} />
           )}
-          {mesh && active && <SolidCard {...rest} part={active} mesh={mesh} pickable={props.pickable} />}
+          {mesh && active && <SolidCard {...rest} part={active} stands={props.meshKey} />}
         </>
       )}
       <WhateverIsPicked {...rest} active={active} />

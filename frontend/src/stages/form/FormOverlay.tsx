@@ -9,10 +9,12 @@ import { isCurve } from "../../view3d/useParts";
 import { CurvePoints } from "./built/CurvePoints";
 import { Drawing } from "./built/Drawing";
 import { type Pickable, SolidEdges } from "./built/SolidEdges";
+import { Dimensions, MeasuringMarks } from "./Dimensions";
 import type { Grip, StepValues } from "./dragging";
 import { Handle } from "./Handle";
 import { useHand } from "./hand";
-import { Dimensions, Reach, Traces } from "./Overlay";
+import type { Measuring } from "./measuring";
+import { Reach, Traces } from "./Overlay";
 import { pickedPoints } from "./picking";
 import { seatNow, useSeat } from "./seat";
 import { useFormStage } from "./store";
@@ -22,7 +24,7 @@ import type { FormHands } from "./useHands";
 interface OverlayProps {
   size: { width: number; height: number };
   measures: Shapes["Measure"][];
-  meshes: Map<string, PartMesh>;
+  measuring: Measuring;
   mesh: PartMesh | undefined;
   /** The handle gives way to a line that is drawn. */
   drawing: boolean;
@@ -51,7 +53,8 @@ export function FormOverlay(props: OverlayProps) {
   const read = useReading();
   return (
     <svg className="h-full w-full" role="presentation">
-      <Dimensions measures={props.measures} meshes={props.meshes} orbit={orbit} size={size} />
+      <Dimensions measures={props.measures} measuring={props.measuring} orbit={orbit} size={size} />
+      {tool === "measure" && <MeasuringMarks measuring={props.measuring} orbit={orbit} size={size} />}
       {seat && reach > 0 && <Reach seat={seat.place} reach={reach} orbit={orbit} size={size} />}
       {seat && !props.drawing && tool !== "measure" && (
         <Handle
@@ -77,7 +80,9 @@ function Built(props: OverlayProps & { camera: ReturnType<typeof cameraOf> }) {
   if (tool === "curve") return <Drawing camera={camera} size={size} />;
   if (!active) return null;
   if (isCurve(active)) return <CurvePoints {...props} part={active} />;
-  return props.pickable?.edges.length ? <SolidEdges pickable={props.pickable} camera={camera} size={size} /> : null;
+  return props.pickable?.edges.length && tool !== "measure" ? (
+    <SolidEdges pickable={props.pickable} camera={camera} size={size} />
+  ) : null;
 }
 
 /** Px a hand may move on a grip and still only touch what lies beneath. */

@@ -23,6 +23,7 @@ import { FormFoot } from "./FormFoot";
 import { FormInspector } from "./FormInspector";
 import { FormProbe } from "./FormProbe";
 import { formEye, useHand } from "./hand";
+import { useMeasuring } from "./measuring";
 import { type SeatTo, seatNow, seatTo } from "./seat";
 import { useSheetLines } from "./sheetLines";
 import { useFormStage } from "./store";
@@ -86,13 +87,13 @@ export default function FormStage({ project, documents }: StageProps) {
     active && data?.keys[active.id],
   );
   const curves = useCurveDrawing({ project, document: row.id, state: data, meshes, lines, edit });
+  const measuring = useMeasuring({ project, document: row.id, state: data, meshes, edit });
   const hands = useHands({
     mesh,
     dragging,
-    onPlace: state.tool === "curve" ? curves.place : null,
+    onPlace: state.tool === "curve" ? curves.place : state.tool === "measure" ? measuring.place : null,
     onFace: pickable?.faces.length ? (face, adding) => pickFace(pickable.faces[face], adding) : null,
     onLine: lineTool || state.tool === "turned" ? shaping.drawn : null,
-    onPoint: state.tool === "measure" ? shaping.measurePoint : null,
     pickMore: picks.pickMore,
     frozen,
     refuse: notify,
@@ -154,6 +155,7 @@ export default function FormStage({ project, documents }: StageProps) {
                 data={data}
                 parts={parts}
                 meshes={meshes}
+                measuring={measuring}
                 active={active}
                 mesh={mesh}
                 items={picks.items}
@@ -194,6 +196,7 @@ export default function FormStage({ project, documents }: StageProps) {
               active={active}
               mesh={mesh}
               meshes={meshes}
+              measuring={measuring}
               grams={active && size?.grams[active.id]}
               edit={edit}
               place={place}

@@ -1,12 +1,9 @@
 import type { Shapes } from "../../api/client";
-import { type Edit, newId } from "../../api/queries";
+import type { Edit } from "../../api/queries";
 import { type Doing, DoingWords, menuOf } from "../../bench/Doings";
-import { Button, Card, Choice } from "../../ui/controls";
-import { useReading } from "../../ui/numbers/reading";
+import { Card } from "../../ui/controls";
 import { OneStop } from "../../ui/OneStop";
-import type { PartMesh } from "../../view3d/partMesh";
 import { tr } from "../../words/words";
-import { anchorPlace, lengthOf } from "./Overlay";
 import { useFormStage } from "./store";
 
 interface PartsProps {
@@ -108,55 +105,4 @@ function PartRow(props: { part: Shapes["Part"]; active: boolean; open: number; e
       {(active || doings.some(({ pressed }) => pressed)) && <DoingWords doings={doings} />}
     </div>
   );
-}
-
-/** Dimensions set on the form. */
-export function MeasuresCard(props: PartsProps & { meshes: Map<string, PartMesh> }) {
-  const { form, edit, meshes } = props;
-  const measures = form.measures ?? [];
-  const read = useReading();
-  if (!measures.length) return null;
-  return (
-    <Card title={tr("Dimensions")} aside={measures.length}>
-      {measures.map((measure) => {
-        const first = anchorPlace(measure.first, meshes);
-        const second = anchorPlace(measure.second, meshes);
-        return (
-          <div key={measure.id}>
-            <div className="flex items-center justify-between">
-              <b className="font-medium">
-                {first && second ? read.length(lengthOf(measure, first, second), 1) : tr("on a hidden part")}
-              </b>
-              <Button
-                weight="quiet"
-                label={tr("Take away the dimension")}
-                onClick={() => edit({ kind: "remove_measure", id: measure.id })}
-              >
-                {tr("take away")}
-              </Button>
-            </div>
-            <Choice
-              label={tr("Measured along")}
-              options={["straight", "W", "D", "H"] as const}
-              value={measure.along ?? "straight"}
-              onChange={(along) => edit({ amend: { kind: "measure", id: measure.id, fields: { along } } })}
-            />
-          </div>
-        );
-      })}
-    </Card>
-  );
-}
-
-/** A dimension between two points of a part. */
-export function measureBetween(part: string, first: number, second: number): Shapes["PutMeasure"] {
-  return {
-    kind: "put_measure",
-    measure: {
-      id: newId().slice(0, 8),
-      first: { part, point: first },
-      second: { part, point: second },
-      along: "straight",
-    },
-  };
 }

@@ -316,7 +316,13 @@ export function formCommands(does: FormDoings): Command[] {
         group: "Look",
         key: "shift+n",
         active: state.tool === "measure",
-        options: <p className="text-quiet">{tr("Touch two points; the dimension stays true to the form.")}</p>,
+        options: (
+          <p className="text-quiet">
+            {tr(
+              "Touch two places: points of a cage or curve, corners, middles and centres of built parts. The dimension stays true to the form.",
+            )}
+          </p>
+        ),
         run: () => set({ tool: state.tool === "measure" ? "pick" : "measure", measuring: null }),
       },
       ...does.looks,

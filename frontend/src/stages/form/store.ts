@@ -50,8 +50,8 @@ export interface FormState {
   firsts: typeof FIRST;
   /** The only part shown, for looking at it alone. */
   solo: string | null;
-  /** The first point of a dimension being set. */
-  measuring: number | null;
+  /** The first place of a dimension being set. */
+  measuring: Shapes["Measure"]["first"] | null;
   set: (state: Partial<Omit<FormState, "set">>) => void;
 }
 

@@ -20,10 +20,8 @@ interface Handled {
   dragging: Dragging;
   /** A tool that draws a line over the view takes the pen; null where none does. */
   onLine: ((spots: Spot[]) => void) | null;
-  /** A tool that takes single points; null where none does. */
-  onPoint: ((point: number) => void) | null;
-  /** A tool that puts down places takes them, and hears where the pointer is; null where none does. */
-  onPlace: ((spot: Spot, down: boolean) => void) | null;
+  /** A tool that puts down places takes them, and hears where the pointer is; whether there was one. Null where no tool does. */
+  onPlace: ((spot: Spot, down: boolean) => boolean) | null;
   /** Faces of a body without a cage are picked; null where there are none. */
   onFace: ((face: number, adding: boolean) => void) | null;
   pickMore: (how: PickHow, from: number[]) => void;
@@ -56,19 +54,16 @@ export class FormHands implements Hands {
   constructor(private readonly now: () => Handled) {}
 
   onDown = (spot: Spot, event: PointerEvent): boolean => {
-    const { mesh, onLine, onPoint, onPlace } = this.now();
-    if (onPlace) {
-      onPlace(spot, true);
-      return true;
-    }
+    const { mesh, onLine, onPlace } = this.now();
+    if (onPlace) return onPlace(spot, true);
     if (onLine) {
       useHand.setState({ line: [spot] });
       return true;
     }
     if (!mesh || !isShaped(mesh)) return false;
-    const item = this.picker(mesh, spot).at(onPoint ? "points" : useFormStage.getState().kind, spot);
+    const item = this.picker(mesh, spot).at(useFormStage.getState().kind, spot);
     if (item == null) {
-      if (!event.shiftKey || onPoint) return false;
+      if (!event.shiftKey) return false;
       useHand.setState({ gathering: [spot] });
       return true;
     }
@@ -86,7 +81,7 @@ export class FormHands implements Hands {
   };
 
   onUp = (spot: Spot): void => {
-    const { mesh, dragging, onLine, onPoint } = this.now();
+    const { mesh, dragging, onLine } = this.now();
     const { line, gathering } = useHand.getState();
     if (line) {
       useHand.setState({ line: null });
@@ -104,8 +99,7 @@ export class FormHands implements Hands {
     const grab = this.grabbed;
     this.grabbed = null;
     if (!grab) return;
-    if (onPoint) onPoint(grab.item);
-    else if (grab.drag) dragging.end(grab.drag);
+    if (grab.drag) dragging.end(grab.drag);
     else if (!grab.moved) this.choose(grab.item, grab.adding, grab.at);
   };
 
@@ -120,14 +114,13 @@ export class FormHands implements Hands {
   };
 
   onHover = (spot: Spot): void => {
-    const { mesh, onLine, onPoint, onPlace } = this.now();
+    const { mesh, onLine, onPlace } = this.now();
     if (onPlace) {
       onPlace(spot, false);
       return;
     }
     if (!mesh || !isShaped(mesh)) return;
-    const kind = onPoint ? "points" : useFormStage.getState().kind;
-    const hovered = onLine ? null : this.picker(mesh, spot).at(kind, spot);
+    const hovered = onLine ? null : this.picker(mesh, spot).at(useFormStage.getState().kind, spot);
     if (hovered !== useHand.getState().hovered) useHand.setState({ hovered });
   };
 
@@ -143,8 +136,8 @@ export class FormHands implements Hands {
   };
 
   private drag(grab: Grab, spot: Spot): void {
-    const { mesh, dragging, onPoint, frozen, refuse } = this.now();
-    if (!mesh || onPoint) return;
+    const { mesh, dragging, frozen, refuse } = this.now();
+    if (!mesh) return;
     if (!grab.moved && Math.hypot(spot.x - grab.from.x, spot.y - grab.from.y) < STILL) return;
     if (!grab.moved) {
       grab.moved = true;

@@ -11,7 +11,6 @@ import { tr } from "../../words/words";
 import type { StepValues } from "./dragging";
 import { comesRound, lineThrough, profileOf, profileOfLine } from "./drawnLines";
 import { formEye, useHand } from "./hand";
-import { measureBetween } from "./PartsCard";
 import { seatNow } from "./seat";
 import { nearestOnLines, type StoodLines } from "./sheetLines";
 import { isEven, type StartShape } from "./starts";
@@ -114,13 +113,6 @@ export function useShaping(shaped: Shaped) {
     if (!lineTool || !line) return notify(lineTool?.hint ?? tr("Draw a line."));
     return apply(lineTool, undefined, line);
   };
-  const measurePoint = (point: number) => {
-    const { measuring, set } = useFormStage.getState();
-    if (!active) return;
-    if (measuring === null) return set({ measuring: point });
-    if (point !== measuring) edit(measureBetween(active.id, measuring, point));
-    set({ measuring: null });
-  };
   const mirror = () =>
     active &&
     edit({
@@ -128,7 +120,7 @@ export function useShaping(shaped: Shaped) {
       part: active.id,
       symmetry: symmetry?.planes?.length || (symmetry?.turns ?? 1) > 1 ? {} : { planes: ["W"] },
     });
-  return { edit, place, apply, slide, begin, beginOver, drawn, measurePoint, mirror, dragging, frozen };
+  return { edit, place, apply, slide, begin, beginOver, drawn, mirror, dragging, frozen };
 }
 
 /** The tool that draws a line over the view, where it is in hand. */

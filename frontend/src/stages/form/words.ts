@@ -116,7 +116,10 @@ export const FORM_WORDS: ToolWords = {
     does: tr("Every shown part with exact faces, for engineering, and a note of how close it is."),
     means: tr("export step ap242 cad b-rep engineering"),
   },
-  measure: { does: tr("Touch two points; the dimension stays true."), means: tr("dimension distance length ruler") },
+  measure: {
+    does: tr("Touch two places of any parts; the dimension stays true."),
+    means: tr("dimension distance length ruler"),
+  },
   shown: { does: tr("Show the cage, the skin, or both."), means: tr("display view wireframe smooth visibility") },
   clear: { does: tr("Let what is behind the skin show through."), means: tr("transparent x-ray glass see through") },
   "look-3": { does: tr("Look from a corner."), means: tr("perspective view camera isometric") },

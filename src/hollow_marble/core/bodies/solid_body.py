@@ -156,6 +156,9 @@ class CurveBody(Body):
     def probed(self) -> Probed:
         raise NotImplementedError("a curve has no surface to probe")
 
+    def exact(self, kernel: Kernel) -> Solid:
+        raise HollowMarbleError("It is a curve and has no faces. Choose a form that is built of it.")
+
     def _mesh(self, tolerance: float) -> BodyMesh:
         lines = [outline(chain, tolerance) for chain in self.drawn.placed()]
         starts = np.cumsum([0, *map(len, lines)])

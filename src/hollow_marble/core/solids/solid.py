@@ -69,6 +69,20 @@ class EdgeName:
     length: float
 
 
+@dataclass(frozen=True)
+class Measured:
+    """What is to be known of picked edges and faces: length of the edges in mm and area of the faces in mm² together; the radius in mm
+    where all have the same one; of two, how far they are apart in mm, the angle in degrees between them where both are straight, flat
+    or turned about an axis, and how far their axes are apart in mm where these run the same way."""
+
+    length: float
+    area: float
+    radius: float | None
+    apart: float | None
+    angle: float | None
+    axes: float | None
+
+
 Kernel = Callable[..., Any]
 """kernel(name, *arguments): do what `kernel.DOES` has under a name. Raises HollowMarbleError with a sentence."""
 

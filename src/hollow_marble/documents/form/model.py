@@ -212,12 +212,22 @@ class Anchor(Frozen):
     point: int = Field(ge=0)
 
 
+class FeatureAnchor(Frozen):
+    """A place of a built part by the faces that meet there: a corner, the middle of a straight edge, the centre of a round one. Where
+    several are alike it is the one nearest to `place`, mm, where it was when it was set."""
+
+    part: str
+    on: Annotated[tuple[str, ...], Field(min_length=1, max_length=40)]
+    at: Literal["corner", "middle", "centre"]
+    place: Vector
+
+
 class Measure(Frozen):
     """A dimension between two points: straight, or along one direction."""
 
     id: str
-    first: Anchor
-    second: Anchor
+    first: Anchor | FeatureAnchor
+    second: Anchor | FeatureAnchor
     along: Literal["straight", "W", "D", "H"] = "straight"
 
 

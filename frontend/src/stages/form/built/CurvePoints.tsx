@@ -136,7 +136,7 @@ const STILL = 3;
 
 /** Follows a hand that holds a point: what is held is kept by the server; places of other curves and solids draw it. */
 function useDraggedPoint(props: PointsProps, stored: Kept | undefined, show: (kept: Kept | null) => void) {
-  const catches = useCatches(props.project, props.form, props.data, true);
+  const catches = useCatches(props.project, props.form, props.data, "all");
   const latest = useRef({ props, stored, catches });
   latest.current = { props, stored, catches };
   return (event: React.PointerEvent, index: number) => {
@@ -144,7 +144,9 @@ function useDraggedPoint(props: PointsProps, stored: Kept | undefined, show: (ke
     const { project, form, part, camera, refuse, frozen } = latest.current.props;
     const from = latest.current.stored;
     if (!from) return;
-    const others = latest.current.catches.filter(({ point }) => point?.[0] !== part.id || point[1] !== index);
+    const others = latest.current.catches.filter(
+      ({ anchor }) => anchor.part !== part.id || !("point" in anchor) || anchor.point !== index,
+    );
     const spotOf = spotsOn((event.target as Element).closest("[data-testid=view3d]")!);
     const began = spotOf(event);
     const adding = event.shiftKey;

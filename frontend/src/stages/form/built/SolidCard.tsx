@@ -1,20 +1,19 @@
-import { useMemo, useState } from "react";
-import { Vector3 } from "three";
+import { useState } from "react";
 import type { Shapes } from "../../../api/client";
 import { type Edit, newId } from "../../../api/queries";
 import { Button, Card, Disclosure, Picker, Row } from "../../../ui/controls";
-import { useReading } from "../../../ui/numbers/reading";
-import type { PartMesh } from "../../../view3d/partMesh";
 import { isCurve } from "../../../view3d/useParts";
 import { tr } from "../../../words/words";
 import { StepFields, type StepKind } from "../steps";
 import { useFormStage } from "../store";
 import { useCurve } from "./curve";
 import { useDrawOn } from "./drawOn";
+import { Measured } from "./Measured";
 import { edgeOf, type Pickable } from "./SolidEdges";
 
 interface SolidProps {
-  mesh: PartMesh;
+  /** The key of the part as it stands. */
+  stands: string | undefined;
   project: string;
   document: string;
   form: Shapes["Form"];
@@ -146,7 +145,7 @@ export function SolidCard(props: SolidProps) {
       />
       {!sculpted && (
         <Row label={tr("Picked")}>
-          {tr`${edges.length} edges, ${faces.length} faces`}
+          {pickedSaid(edges.length, faces.length)}
           {faces.length === 1 && (
             <Button weight="quiet" onClick={() => drawOn({ face: faces[0]! }, tr`a face of ${part.name}`, part.id)}>
               {tr("draw on it")}
@@ -159,7 +158,7 @@ export function SolidCard(props: SolidProps) {
           )}
         </Row>
       )}
-      {!sculpted && <Measured edges={edges} faces={faces} pickable={pickable!} mesh={props.mesh} />}
+      {!sculpted && <Measured {...{ project, document, edges, faces }} part={part.id} stands={props.stands} />}
       {wants ? (
         <p className="text-quiet">{wants}</p>
       ) : (
@@ -172,35 +171,12 @@ export function SolidCard(props: SolidProps) {
   );
 }
 
-/** What is measured of what is picked: lengths of edges, areas of faces. */
-function Measured(props: { edges: string[]; faces: string[]; pickable: Pickable; mesh: PartMesh }) {
-  const { edges, faces, pickable, mesh } = props;
-  const read = useReading();
-  const area = useMemo(() => {
-    const picked = new Set(faces.map((name) => pickable.faces.indexOf(name)));
-    const [a, b, c] = [new Vector3(), new Vector3(), new Vector3()];
-    let total = 0;
-    for (let triangle = 0; triangle < mesh.trianglePatch.length; triangle++) {
-      if (!picked.has(mesh.patchFace[mesh.trianglePatch[triangle]!]!)) continue;
-      const [p, q, r] = [0, 1, 2].map((corner) => 3 * mesh.triangles[3 * triangle + corner]!);
-      a.fromArray(mesh.positions, p);
-      b.fromArray(mesh.positions, q).sub(a);
-      c.fromArray(mesh.positions, r).sub(a);
-      total += b.cross(c).length() / 2;
-    }
-    return total;
-  }, [faces, pickable, mesh]);
-  const length = edges.reduce((sum, name) => sum + edgeOf(name).length, 0);
-  return (
-    <>
-      {edges.length > 0 && <Row label={tr("Length")}>{read.length(length, 2)}</Row>}
-      {faces.length > 0 && (
-        <Row label={tr("Area")}>
-          {read.number(area, 1)} {tr("mm²")}
-        </Row>
-      )}
-    </>
-  );
+/** How much is picked, in words. */
+function pickedSaid(edges: number, faces: number): string {
+  const lines = edges === 1 ? tr("1 edge") : tr`${edges} edges`;
+  const patches = faces === 1 ? tr("1 face") : tr`${faces} faces`;
+  if (edges && faces) return tr`${lines}, ${patches}`;
+  return edges ? lines : faces ? patches : tr("nothing yet");
 }
 
 /** What is still wanting for a step; nothing where it can be done. */

@@ -28,13 +28,14 @@ interface DrawingProps {
 const REACH = 10;
 /** Px beside an axis of the plane, or beside level and upright, within which it is meant. */
 const ON_AXIS = 6;
+const NONE: string[] = [];
 /** Mm a traced spline may lie beside the line it follows. */
 const TRACED_WITHIN = 0.1;
 
 /** Puts down places of a curve, one touch each, and makes the curve of them. */
 export function useCurveDrawing(props: DrawingProps) {
   const tool = useFormStage((stage) => stage.tool);
-  const catches = useCatches(props.project, props.document, props.state, tool === "curve");
+  const catches = useCatches(props.project, props.document, props.state, tool === "curve" ? "all" : NONE);
   const latest = useRef({ ...props, catches });
   latest.current = { ...props, catches };
   const notify = useBench((bench) => bench.notify);
@@ -82,6 +83,10 @@ export function useCurveDrawing(props: DrawingProps) {
   };
 
   const place = (spot: Spot, down: boolean) => {
+    put(spot, down);
+    return true; // the pen is for drawing, whatever lies under it
+  };
+  const put = (spot: Spot, down: boolean) => {
     const { kind, placed, set } = useCurve.getState();
     const camera = cameraOf(useHand.getState().orbit, spot.width, spot.height);
     const { stands } = groundNow();

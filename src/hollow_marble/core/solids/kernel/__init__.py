@@ -11,9 +11,9 @@ from hollow_marble.core.solids.kernel import (
     combining,
     dressing,
     healing,
+    measuring,
     meshing,
     sculpted,
-    shapes,
     splitting,
 )
 
@@ -39,9 +39,10 @@ DOES: dict[str, Callable[..., Any]] = {
     "capped": closing.capped,
     "sculpted": sculpted.sculpted,
     "healed": healing.healed,
-    "face_middle": shapes.face_middle,
-    "away": shapes.away,
-    "measures": shapes.measures,
+    "face_middle": measuring.face_middle,
+    "away": measuring.away,
+    "measures": measuring.measures,
+    "measured": measuring.measured,
     "mesh": meshing.mesh,
     "bent": meshing.bent,
 }

@@ -107,7 +107,7 @@ def chamfered(origin: str, solid: Solid, edges: tuple[EdgeName, ...], width: flo
 
 def _with_names(named: Named, edges: list[Any]) -> list[tuple[Any, str]]:
     """Edges with the faces they lie between, as what is made of them is named."""
-    names = {_key(edge): f"{name.faces[0]}|{name.faces[1]}" for edge, name in edges_of(named)}
+    names = {_key(edge): f"{name.faces[0]}~{name.faces[1]}" for edge, name in edges_of(named)}
     return [(edge, names.get(_key(edge), "edge")) for edge in edges]
 
 

@@ -31,6 +31,8 @@ from hollow_marble.core.solids.solid import Solid
 
 _SMALL = 0.01
 """mm: edges shorter than this are told."""
+_TIGHT = 1e-6
+"""mm: what is closer than this has no gap that anybody could see or make."""
 
 
 @dataclass(frozen=True)
@@ -47,7 +49,9 @@ class Diagnosis:
     def sentence(self) -> str:
         """It in words."""
         if self.closed and not (self.small_edges or self.broken_faces):
-            return f"It is a closed solid; its parts meet within {self.gap:.2g} mm."
+            if self.gap <= _TIGHT:
+                return "It is a closed solid; its faces meet without a gap."
+            return f"It is a closed solid; its faces meet within {self.gap:.2g} mm."
         said = []
         if not self.closed:
             said.append(f"it is open along {self.open_edges} edges")

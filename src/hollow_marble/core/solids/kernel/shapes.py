@@ -26,9 +26,7 @@ from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as S
 from OCP.collections import List_TopoDS_Shape
 from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.GeomAbs import GeomAbs_SurfaceType
-from OCP.gp import gp_Pnt, gp_Vec
 from OCP.GProp import GProp_GProps
-from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shape
@@ -396,34 +394,3 @@ def met(what: str, builder: Any, one: list[Any], other: list[Any]) -> Any:
 def with_told(named: Named, *lines: str) -> Named:
     """With sentences about how it was made."""
     return replace(named, told=tuple(dict.fromkeys((*named.told, *lines))))
-
-
-def face_middle(solid: Solid, name: str) -> tuple[Array, Array]:
-    """A place (3,) in the midst of a face, and the direction (3,) it looks to there."""
-    named = read(solid)
-    face = found_faces(named, (name,))[0]
-    u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
-    surface, p, u, v = BRepAdaptor_Surface(face), gp_Pnt(), gp_Vec(), gp_Vec()
-    surface.D1((u0 + u1) / 2, (v0 + v1) / 2, p, u, v)
-    normal = u.Crossed(v)
-    sign = -1.0 if face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED else 1.0
-    return np.array([p.X(), p.Y(), p.Z()]), sign * np.array([normal.X(), normal.Y(), normal.Z()])
-
-
-def away(solid: Solid, points: Array) -> Array:
-    """(n,) distances in mm of points (n, 3) from the skin of a solid."""
-    skin = all_of(read(solid).shape, Kind.TopAbs_SHELL)[0]
-    found = []
-    for x, y, z in points.tolist():
-        vertex = BRepBuilderAPI_MakeVertex(gp_Pnt(x, y, z)).Vertex()
-        found.append(float(BRepExtrema_DistShapeShape(vertex, skin).Value()))
-    return np.array(found)
-
-
-def measures(solid: Solid) -> tuple[float, float, Array]:
-    """Volume mm³, area mm² and centre of mass (3,) of a closed solid, as the kernel integrates them."""
-    shape = read(solid).shape
-    found = GProp_GProps()
-    BRepGProp.VolumeProperties_s(shape, found, 1e-5)
-    middle = found.CentreOfMass()
-    return float(found.Mass()), area(shape), np.array([middle.X(), middle.Y(), middle.Z()])
