@@ -97,6 +97,12 @@ def test_extruded_tapered_lofted() -> None:
         7 / 6 * (200 + wide * deep + 4 * (5 + wide / 2) * (10 + deep / 2)), rel=1e-6
     ), "prismoid"
     assert set(tapered.names) == {"e.start", "e.end", "e.l0", "e.l1", "e.l2", "e.l3"}
+    holed = Drawn("The plate", (*d.rectangle(10, 20).chains(), *d.circle(2, (5, 10)).chains()), UPRIGHT["top"])
+    released = here("extruded", "e", holed, 7.0, 0.0, 5.0)
+    assert tapered.volume - released.volume == pytest.approx(
+        np.pi * 7 / 3 * (4 + 2 * (2 + lean) + (2 + lean) ** 2), rel=1e-6
+    ), "a cone that widens, as a mould lets go"
+    assert {"e.start", "e.end", "e.l0"} < set(released.names)
     cone = here("lofted", "l", [d.drawn(d.circle(5), "top"), d.drawn(d.circle(8), d.lifted(10))], True)
     assert cone.volume == pytest.approx(np.pi * 10 / 3 * (25 + 40 + 64), rel=1e-6)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
 from OCP.BRepBuilderAPI import BRepBuilderAPI_TransitionMode
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipeShell
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism, BRepPrimAPI_MakeRevol
@@ -25,10 +26,13 @@ from hollow_marble.core.solids.kernel.shapes import (
     built,
     checked,
     compound_of,
+    enclosed,
     lying_on,
+    met,
     named_after,
     numbered,
     on_plane,
+    single,
     turned_out,
     with_told,
     written,
@@ -104,11 +108,11 @@ def extruded(origin: str, profile: Drawn, distance: float, back: float = 0.0, ta
         return _named(built(what, sheet), origin, sheet, edges, False, what, None, closed=False)
     found: list[Named] = []
     for outer, holes in regions(list(profile.chains), profile.name):
+        if taper:
+            found.append(_tapered(origin, what, outer, holes, low, deep, taper))
+            continue
         base, edges = wires.face(outer, holes, low)
         flat = abs(area_and_centroid(outer)[0]) - sum(abs(area_and_centroid(hole)[0]) for hole in holes)
-        if taper:
-            found.append(_tapered(origin, what, outer, holes, base, edges, low, deep, taper))
-            continue
         builder = BRepPrimAPI_MakePrism(base, way)
         shape = turned_out(built(what, builder))
         ends = [(builder.FirstShape(), "start"), (builder.LastShape(), "end")]
@@ -117,36 +121,32 @@ def extruded(origin: str, profile: Drawn, distance: float, back: float = 0.0, ta
     return written(_together(found))
 
 
-def _tapered(
-    origin: str,
-    what: str,
-    outer: Chain,
-    holes: list[Chain],
-    base: Any,
-    edges: list[Any],
-    low: Plane,
-    deep: float,
-    taper: float,
-) -> Named:
-    """An extrusion whose sides lean in by `taper` degrees (out where negative)."""
-    narrower = abs(deep) * np.tan(np.radians(taper))
-    due = 0.0
+def _tapered(origin: str, what: str, outer: Chain, holes: list[Chain], low: Plane, deep: float, taper: float) -> Named:
+    """An extrusion whose sides lean in by `taper` degrees (out where negative); those of its holes lean the other way, as a mould lets go."""
+    solid = _leaning(origin, what, outer, low, deep, taper)
+    for hole in holes:
+        core = _leaning(origin, what, hole, low, deep, -taper)
+        cut = BRepAlgoAPI_Cut()
+        shape = turned_out(single(met(what, cut, [solid.shape], [core.shape]), what))
+        due = enclosed(solid) - enclosed(core)
+        solid = checked(named_after(shape, origin, solid, core, builder=cut), what, (due, due))
+    return solid
+
+
+def _leaning(origin: str, what: str, outline: Chain, low: Plane, deep: float, taper: float) -> Named:
+    """One outline extruded with sides that lean in, checked against the integral of its areas."""
+    base, edges = wires.face(outline, [], low)
+    inward = abs(deep) * np.tan(np.radians(taper)) * (1 if area_and_centroid(outline)[0] > 0 else -1)
     nodes, weights = np.polynomial.legendre.leggauss(4)
-    for share, weight in zip((1 + nodes) / 2, weights / 2):
-        for chain, sign in [(outer, 1.0), *((hole, -1.0) for hole in holes)]:
-            left = area_and_centroid(chain)[0] > 0
-            inward = share * narrower * (1 if left else -1) * sign
-            due += sign * weight * abs(area_and_centroid(offset(chain, inward, sharp=True))[0]) * abs(deep)
-    if holes:
-        raise HollowMarbleError("A taper goes with a profile without holes. Extrude the holes as a cut of their own.")
+    areas = [abs(area_and_centroid(offset(outline, share * inward, sharp=True))[0]) for share in (1 + nodes) / 2]
+    due = float(weights / 2 @ areas) * abs(deep)
     builder = LocOpe_DPrism(base, deep / np.cos(np.radians(taper)), np.radians(taper))  # it measures along the side
     shape = turned_out(built(what, builder, lambda: None))
     names: list[tuple[Any, str]] = []
     for one, name in edges:
         names += [(face, name) for face in builder.Shapes(one)]
     ends = [*on_plane(shape, low, "start"), *on_plane(shape, low.lifted(deep), "end")]
-    named = _by_faces(shape, origin, [*names, *ends])
-    return checked(named, what, (due, due))
+    return checked(_by_faces(shape, origin, [*names, *ends]), what, (due, due))
 
 
 def piped(origin: str, path: Drawn, radius: float, capped: bool = True) -> Solid:
