@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 from scipy.optimize import least_squares
 
-from benchmarks.measure import Result, median_ms
+from benchmarks.measure import Result, median_ms, within
 from hollow_marble.core.cage import starts
 from hollow_marble.core.curves.drawing import Drawing, Piece
 from hollow_marble.core.curves.holding import Hold, held
@@ -158,4 +158,22 @@ def dragged() -> Iterator[Result]:
     peer = median_ms(lambda: least_squares(left, points.ravel()), 3)
     yield _result(
         "curve of 24 pieces dragged, all held", "ms", median_ms(solved, 9), 33, peer, "scipy.optimize.least_squares"
+    )
+    ring = np.arange(400) * 2 * np.pi / 400
+    large = Drawing(
+        30 * np.column_stack([np.cos(ring), np.sin(ring)]),
+        tuple(Piece(f"l{k}", "line", (k, (k + 1) % 400)) for k in range(400)),
+    )
+    said = (
+        Hold("fixed", (0,), at=(30.0, 0.0)),
+        *(Hold("length", pieces=(f"l{3 * k}",), value=0.47) for k in range(4)),
+        *(Hold("level", pieces=(f"l{100 + 2 * k}",)) for k in range(4)),
+        *(Hold("upright", pieces=(f"l{200 + 2 * k}",)) for k in range(4)),
+    )
+    begun = held(large, said).drawing
+    yield within(
+        "drawing of 400 pieces dragged, 13 things held",
+        "ms",
+        median_ms(lambda: held(begun, said, {6: begun.points[6] + [0.1, 0.2]}), 9),
+        33,
     )

@@ -115,6 +115,17 @@ def test_a_plane_is_set_on_a_face_through_points_and_tilted_by_hand(bench: Bench
     page.get_by_role("button", name="draw on it").click()
     expect(page.get_by_text("On a face of Extruded 1.")).to_be_visible()
     page.keyboard.press("v")
+    # while one draws, somebody else changes the form: the plane goes along with its face, and the drawing is on it
+    axes = page.get_by_test_id("drawing-plane").locator("line").first
+    before = [float(str(axes.get_attribute(name))) for name in ("x1", "y1", "x2", "y2")]
+    form = bench.document(project, "form")
+    fields = {"distance": 25.0}
+    wish = {"kind": "step", "part": _parts(bench, project)[1]["id"], "index": 0, "fields": fields}
+    bench.post(f"/api/projects/{project}/documents/{form}/amendments", {"amend": wish})
+    bench.until(
+        lambda: [float(str(axes.get_attribute(name))) for name in ("x1", "y1", "x2", "y2")] != before,
+        "the plane has gone along",
+    )
     _draw(bench, "circle", [(0, 0), (30, 20)], take=False)
     bench.sentence("Drew a curve of 1 piece")
     step = _step(bench, project)

@@ -195,6 +195,26 @@ def test_arcs_stay_round_and_tangent_while_an_end_is_dragged() -> None:
     assert np.linalg.norm(p[2] - [34, 14]) < 1.0, "what is in hand gives way last"
 
 
+def test_in_a_large_drawing_only_what_hangs_together_moves() -> None:
+    ring = np.arange(400) * 2 * np.pi / 400
+    points = 30 * np.column_stack([np.cos(ring), np.sin(ring)])
+    pieces = tuple(Piece(f"l{k}", "line", (k, (k + 1) % 400)) for k in range(400))
+    holds = (
+        Hold("length", pieces=("l5",), value=0.6),
+        Hold("length", pieces=("l6",), value=0.5),
+        Hold("level", pieces=("l200",)),
+    )
+    kept = held(Drawing(points, pieces), holds, {6: points[6] + [0.1, 0.2], 300: points[300] + [1.0, 0.0]})
+    after = kept.drawing.points
+    assert kept.free == 800 - 3
+    assert np.linalg.norm(after[6] - after[5]) == pytest.approx(0.6, abs=1e-8)
+    assert np.linalg.norm(after[7] - after[6]) == pytest.approx(0.5, abs=1e-8)
+    assert after[200, 1] == pytest.approx(after[201, 1], abs=1e-9)
+    assert after[300] == pytest.approx(points[300] + [1.0, 0.0]), "it goes where the hand is"
+    others = np.setdiff1d(np.arange(400), [5, 6, 7, 200, 201, 300])
+    assert np.array_equal(after[others], points[others]), "to the bit"
+
+
 def test_what_contradicts_and_what_is_said_twice_are_named() -> None:
     with pytest.raises(HollowMarbleError, match=r"cannot all be kept at once: .*l0 40 mm long"):
         held(crooked(), (*HOLDS, Hold("length", pieces=("l2",), value=30)))

@@ -14,6 +14,8 @@ from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 
 from hollow_marble.core.curves.drawing import Drawing, Piece
 from hollow_marble.core.curves.segments import Array
@@ -123,35 +125,101 @@ def said(hold: Hold) -> str:
 
 
 def _nearest(system: _System, x: Array, weights: Array) -> tuple[Array, float, int]:
-    """The nearest x that keeps everything, what is left over, and the rank of what is kept."""
-    off, rank = 0.0, 0
-    for _ in range(_STEPS):
-        r, jacobian = system.residuals(x)
-        if not len(r):
-            return x, 0.0, 0
-        scale = np.maximum(np.linalg.norm(jacobian, axis=1), 1e-12)
-        off = float(np.abs(r).max())
-        u, s, vt = np.linalg.svd(jacobian * weights / scale[:, None], full_matrices=False)
-        big = s > 1e-9 * max(s[0], 1e-12)
-        rank = int(big.sum())
-        if off < _EXACT:
-            break
-        step = weights * (vt[big].T @ ((u[:, big].T @ (r / scale)) / s[big]))
-        longest = float(np.abs(step).max())
-        x = x - step * min(1.0, system.size / max(longest, 1e-30))
-    return x, off, rank
+    """The nearest x that keeps everything, what is left over, and the rank of what is kept; what does not hang together by itself."""
+    x, worst, ranks = x.copy(), 0.0, 0
+    for knot in system.knots:
+        off, rank, loose = 0.0, 0, weights[knot.unknowns]
+        for _ in range(_STEPS):
+            r, jacobian = knot.residuals(x)
+            scale = np.maximum(np.linalg.norm(jacobian, axis=1), 1e-12)
+            off = float(np.abs(r).max())
+            u, s, vt = np.linalg.svd(jacobian * loose / scale[:, None], full_matrices=False)
+            big = s > 1e-9 * max(s[0], 1e-12)
+            rank = int(big.sum())
+            if off < _EXACT:
+                break
+            step = loose * (vt[big].T @ ((u[:, big].T @ (r / scale)) / s[big]))
+            longest = float(np.abs(step).max())
+            x[knot.unknowns] -= step * min(1.0, system.size / max(longest, 1e-30))
+        worst, ranks = max(worst, off), ranks + rank
+    return x, worst, ranks
 
 
 def _rank(system: _System) -> int:
-    _r, jacobian = system.residuals(system.start)
-    if not len(jacobian):
-        return 0
-    scale = np.maximum(np.linalg.norm(jacobian, axis=1, keepdims=True), 1e-12)
-    return int(np.linalg.matrix_rank(jacobian / scale, tol=1e-7))
+    found = 0
+    for knot in system.knots:
+        _r, jacobian = knot.residuals(system.start)
+        scale = np.maximum(np.linalg.norm(jacobian, axis=1, keepdims=True), 1e-12)
+        found += int(np.linalg.matrix_rank(jacobian / scale, tol=1e-7))
+    return found
+
+
+class _Some:
+    """Points or values of several drawings at once, by their numbers in the whole drawing: only those an equation is about."""
+
+    def __init__(self, batch: Batch, numbers: list[int]) -> None:
+        self._batch = batch
+        self._place = {number: place for place, number in enumerate(numbers)}
+
+    def __getitem__(self, key: tuple[Any, ...]) -> Batch:
+        every, number, *axis = key
+        return np.asarray(self._batch[(every, self._place[number], *axis)])
+
+
+@dataclass(frozen=True, eq=False)
+class _Equation:
+    """`off` takes points as (b, n, 2) and values as (b, k), complex, and gives (b,) or (b, m): b drawings at once. `unknowns` are numbers
+    of what it hangs on, points (x and y) before values."""
+
+    off: Callable[[Any, Any], Batch]
+    points: list[int]
+    values: list[int]
+    unknowns: NDArray[np.int64]
+
+    def residuals(self, x: Array) -> tuple[Array, Array]:
+        """(m,) what is left over and (m, k) how it changes with its own unknowns, by complex steps."""
+        count = len(self.unknowns)
+        batch = np.repeat(x[self.unknowns][None].astype(complex), count + 1, axis=0)
+        batch[1:] += 1e-30j * np.eye(count)
+        flat = 2 * len(self.points)
+        points = _Some(batch[:, :flat].reshape(count + 1, -1, 2), self.points)
+        rows = self.off(points, _Some(batch[:, flat:], self.values)).reshape(count + 1, -1)
+        return rows[0].real, rows[1:].imag.T / 1e-30
+
+
+@dataclass(frozen=True, eq=False)
+class _Knot:
+    """Equations that hang together, and all they hang on."""
+
+    equations: list[_Equation]
+    unknowns: NDArray[np.int64]
+
+    def residuals(self, x: Array) -> tuple[Array, Array]:
+        """(m,) what is left over and (m, k) how it changes with the unknowns."""
+        found = [equation.residuals(x) for equation in self.equations]
+        jacobian = np.zeros((sum(len(r) for r, _ in found), len(self.unknowns)))
+        row = 0
+        for equation, (r, own) in zip(self.equations, found):
+            jacobian[row : row + len(r), np.searchsorted(self.unknowns, equation.unknowns)] = own
+            row += len(r)
+        return np.concatenate([r for r, _ in found]), jacobian
+
+
+def _knots(equations: list[_Equation], count: int) -> list[_Knot]:
+    """Equations by what hangs together among `count` unknowns."""
+    rows = np.repeat(np.arange(len(equations)), [len(one.unknowns) for one in equations])
+    columns = np.concatenate([one.unknowns for one in equations]) if equations else rows
+    size = len(equations) + count
+    graph = coo_array((np.ones(len(rows)), (rows, len(equations) + columns)), shape=(size, size))
+    _, label = connected_components(graph, directed=False)
+    together: dict[int, list[_Equation]] = {}
+    for number, equation in enumerate(equations):
+        together.setdefault(int(label[number]), []).append(equation)
+    return [_Knot(some, np.unique(np.concatenate([one.unknowns for one in some]))) for some in together.values()]
 
 
 class _System:
-    """The equations of a drawing. Each takes points as (b, n, 2) complex and gives (b,) or (b, k): b drawings at once."""
+    """The equations of a drawing."""
 
     def __init__(self, drawing: Drawing, holds: tuple[Hold, ...]) -> None:
         if drawing.points.shape[1] != 2:
@@ -161,24 +229,22 @@ class _System:
         self._pieces = {piece.name: piece for piece in drawing.pieces}
         self.start = np.concatenate([drawing.points.ravel(), [piece.value for piece in self._values]])
         self.size = max(10.0, float(np.ptp(drawing.points, axis=0).max()))
-        self._equations: list[Callable[[Batch, Batch], Batch]] = []
-        for piece in drawing.pieces:
-            if piece.kind == "arc":
-                self._equations.append(self._round(piece))
-            if piece.kind == "oval":
-                self._equations.append(self._oval(piece))
+        shapes = {"arc": self._round, "oval": self._oval}
+        equations = [self._about(shapes[p.kind](p), (), (p,)) for p in drawing.pieces if p.kind in shapes]
         for hold in holds:
-            self._equations.append(self._equation(hold))
+            off = self._equation(hold)
+            pieces = tuple(self._pieces[name] for name in hold.pieces if name in self._pieces)
+            equations.append(self._about(off, hold.points, pieces))
+        self.knots = _knots(equations, len(self.start))
 
-    def residuals(self, x: Array) -> tuple[Array, Array]:
-        """(m,) what is left over and (m, k) how it changes with the unknowns."""
-        if not self._equations:
-            return np.empty(0), np.empty((0, len(x)))
-        batch = np.vstack([x[None], x + 1e-30j * np.eye(len(x))])
-        points = batch[:, : 2 * self._count].reshape(len(batch), -1, 2)
-        values = batch[:, 2 * self._count :]
-        rows = np.column_stack([equation(points, values).reshape(len(batch), -1) for equation in self._equations])
-        return rows[0].real.copy(), np.ascontiguousarray((rows[1:].imag / 1e-30).T)
+    def _about(
+        self, off: Callable[[Batch, Batch], Batch], points: tuple[int, ...], pieces: tuple[Piece, ...]
+    ) -> _Equation:
+        numbers = sorted({*points, *(point for piece in pieces for point in piece.points)})
+        values = sorted({self._values.index(piece) for piece in pieces if piece.has_value})
+        flat = [2 * number + axis for number in numbers for axis in (0, 1)]
+        unknowns = np.array([*flat, *(2 * self._count + value for value in values)], dtype=np.int64)
+        return _Equation(off, numbers, values, unknowns)
 
     def _round(self, arc: Piece) -> Callable[[Batch, Batch], Batch]:
         a, b, c = arc.points

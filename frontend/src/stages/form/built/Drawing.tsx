@@ -64,7 +64,7 @@ function Axes({ stands, camera, size }: { stands: Stands; camera: PerspectiveCam
   const seen = (place: Flat) => onScreen(camera, inSpace(stands, place), size.width, size.height);
   const [left, right, low, high] = [seen([-500, 0]), seen([500, 0]), seen([0, -500]), seen([0, 500])];
   return (
-    <g stroke="var(--quiet)" strokeDasharray="7 4 1 4" opacity={0.7}>
+    <g data-testid="drawing-plane" stroke="var(--quiet)" strokeDasharray="7 4 1 4" opacity={0.7}>
       <line x1={left.x} y1={left.y} x2={right.x} y2={right.y} />
       <line x1={low.x} y1={low.y} x2={high.x} y2={high.y} />
     </g>

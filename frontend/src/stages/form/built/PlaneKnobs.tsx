@@ -7,7 +7,7 @@ import { onScreen, rayAt } from "../../../view3d/orbit";
 import { tr } from "../../../words/words";
 import { useFormStage } from "../store";
 import { type CurveStep, keptAs, oneAtATime } from "./curve";
-import { normalOf, type Standing, type Stands, type Triple, tilted } from "./ground";
+import { inSpace, normalOf, type Standing, type Stands, type Triple, tilted } from "./ground";
 
 interface KnobsProps {
   project: string;
@@ -34,7 +34,7 @@ type Grip = "across" | "up" | "normal" | "off";
 export function PlaneKnobs(props: KnobsProps) {
   const { stands, camera, size } = props;
   const grab = useGrab(props);
-  const origin = new Vector3(...stands.origin);
+  const origin = seatOf(props);
   const mm = (origin.distanceTo(camera.position) * Math.tan((camera.fov * Math.PI) / 360) * 2 * ARM) / size.height;
   const across = new Vector3(...stands.across);
   const up = new Vector3(...stands.up);
@@ -86,6 +86,19 @@ export function PlaneKnobs(props: KnobsProps) {
   );
 }
 
+/** Where the arms begin: at the plane's origin, about which it tilts; amid the curve's points where that is out of view. */
+function seatOf({ stands, step, camera, size }: KnobsProps): Vector3 {
+  const origin = new Vector3(...stands.origin);
+  const middle = new Vector3();
+  for (const place of step.points) middle.add(inSpace(stands, place as number[]).divideScalar(step.points.length));
+  const inView = (place: Vector3) => {
+    const { x, y } = onScreen(camera, place, size.width, size.height);
+    const ahead = place.clone().sub(camera.position).dot(camera.getWorldDirection(new Vector3())) > 0;
+    return ahead && x > ARM && y > ARM && x < size.width - ARM && y < size.height - ARM;
+  };
+  return !inView(origin) && inView(middle) ? middle : origin;
+}
+
 /** Follows a hand that holds one of the knobs; the server shows the curve where it would stand. */
 function useGrab(props: KnobsProps) {
   const latest = useRef(props);
@@ -95,14 +108,15 @@ function useGrab(props: KnobsProps) {
     const { project, form, part, step, stands, camera, refuse, frozen } = latest.current;
     const spotOf = spotsOn((event.target as Element).closest("[data-testid=view3d]")!);
     const plane = step.plane ?? {};
-    const first = reachedIn(stands, grip, camera, spotOf(event));
+    const seat = seatOf(latest.current);
+    const first = reachedIn(stands, seat, grip, camera, spotOf(event));
     let wanted: Standing | null = null;
     const asking = oneAtATime(async (next: Standing) => {
       latest.current.show(await keptAs(project, form, { ...step, plane: next }, {}));
     });
     const move = (e: PointerEvent) => {
       if (frozen.current) return refuse(frozen.current);
-      const now = reachedIn(stands, grip, camera, spotOf(e));
+      const now = reachedIn(stands, seat, grip, camera, spotOf(e));
       if (first === null || now === null) return;
       const { snap, grid } = useFormStage.getState();
       if (grip === "off") {
@@ -136,9 +150,11 @@ function useGrab(props: KnobsProps) {
 
 const rounded = (values: Triple, digits: number) => values.map((value) => Number(value.toFixed(digits))) as Triple;
 
-/** What a spot says of a knob: the angle about its axis, or mm along the normal; nothing where that is seen end on. */
+/** What a spot says of a knob: the angle about its axis, or mm along the normal; nothing where that is seen end on. `seat` is where the
+ * arms begin. */
 function reachedIn(
   stands: Stands,
+  seat: Vector3,
   grip: Grip,
   camera: PerspectiveCamera,
   spot: { x: number; y: number; width: number; height: number },
@@ -150,14 +166,14 @@ function reachedIn(
     // the place on the normal's line that is nearest to the ray
     const between = ray.direction.clone().cross(axes.normal);
     if (between.lengthSq() < 1e-4) return null;
-    const from = ray.origin.clone().sub(origin);
+    const from = ray.origin.clone().sub(seat);
     return from.cross(ray.direction).dot(axes.normal.clone().cross(ray.direction)) / between.lengthSq();
   }
   const about = axes[grip];
   const facing = ray.direction.dot(about);
   const two = { across: [axes.up, axes.normal], up: [axes.normal, axes.across], normal: [axes.across, axes.up] }[grip];
   if (Math.abs(facing) < EDGE_ON) return null;
-  const distance = origin.clone().sub(ray.origin).dot(about) / facing;
+  const distance = seat.clone().sub(ray.origin).dot(about) / facing;
   const place = ray.origin.clone().addScaledVector(ray.direction, distance).sub(origin);
   return Math.atan2(place.dot(two[1]!), place.dot(two[0]!));
 }

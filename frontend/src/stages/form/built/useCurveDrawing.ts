@@ -13,6 +13,7 @@ import { nearestOnLines, type StoodLines } from "../sheetLines";
 import { useFormStage } from "../store";
 import { caughtAt, useCatches } from "./catching";
 import { type CurveStep, curveOf, PLACES, useCurve } from "./curve";
+import { useGroundFollows } from "./drawOn";
 import { away, type Ground, groundOf, inSpace, type Place, placed, rounded, type Stands, underSpot } from "./ground";
 
 interface DrawingProps {
@@ -39,6 +40,7 @@ export function useCurveDrawing(props: DrawingProps) {
   const latest = useRef({ ...props, catches });
   latest.current = { ...props, catches };
   const notify = useBench((bench) => bench.notify);
+  useGroundFollows(props.project, props.document, props.state?.keys);
   useEffect(() => {
     if (tool !== "curve") useCurve.getState().set({ placed: [], hover: null, caught: null });
   }, [tool]);
