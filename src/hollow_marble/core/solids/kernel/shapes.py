@@ -331,7 +331,7 @@ def turned_out(shape: Any) -> Any:
 
 def is_valid(named: Named, what: str) -> Named:
     """What the kernel made, or a refusal where it says itself that it is broken."""
-    if not BRepCheck_Analyzer(named.shape).IsValid():
+    if not BRepCheck_Analyzer(named.shape, True, True).IsValid():  # on all cores
         raise HollowMarbleError(
             f"{what} came out broken: its faces cross themselves or one another. Change its numbers a little."
         )
