@@ -186,6 +186,7 @@ def _grid(drawing: Any) -> None:
         (b'<!DOCTYPE svg [<!ENTITY a "b">]><svg/>', "svg", "entities of its own"),
         (_nested(), "svg", "more than 4,000 pieces"),
         (_dxf(_grid), "dxf", "more than 4,000 pieces"),
+        (b"0\nSECTION\n2\nENTITIES\n" + b"0\nLINE\n8\n0\n" * 17_000, "dxf", "more than 4,000 pieces"),
         (b" " * 9_000_000, "svg", "9 MB"),
         (b'<svg xmlns="http://www.w3.org/2000/svg"><path d="' + b"M0 0L1 1" * 90_000 + b'"/></svg>', "svg", "more than 4,000 pieces"),
         (

@@ -9,6 +9,7 @@ from __future__ import annotations
 import io
 import itertools
 import math
+import re
 import xml.etree.ElementTree as ET
 from collections import Counter
 from collections.abc import Iterator
@@ -34,6 +35,8 @@ FITTED = 1e-3
 _FAR = 1e6
 _LONG = 150
 """Letters in which a piece of a path may be told: what has more in all is not even taken apart."""
+_DRAWS = re.compile(rb"\n[ \t]*0[ \t]*\r?\n[ \t]*(?:LINE|ARC|CIRCLE|ELLIPSE|SPLINE|LWPOLYLINE|VERTEX)[ \t]*\r?\n")
+"""Whatever a DXF file draws, without taking it apart."""
 Array = NDArray[np.float64]
 
 
@@ -100,10 +103,14 @@ class _Sketch:
 
     def add(self, kind: PieceKind, points: list[int], **more: Any) -> None:
         if len(self.pieces) >= MOST_PIECES:
-            raise HollowMarbleError(
-                f"{self.name} has more than {MOST_PIECES:,} pieces. Save only the profiles that are wanted."
-            )
+            raise self.too_much()
         self.pieces.append(Piece(f"{kind}-{len(self.pieces) + 1}", kind, tuple(points), **more))
+
+    def too_much(self) -> HollowMarbleError:
+        """The refusal of a file that draws too much."""
+        return HollowMarbleError(
+            f"{self.name} has more than {MOST_PIECES:,} pieces. Save only the profiles that are wanted."
+        )
 
     def line(self, a: Any, b: Any) -> None:
         one, other = self.point(a), self.point(b)
@@ -190,6 +197,9 @@ def _dxf(data: bytes, name: str, sketch: _Sketch) -> Counter[str]:
     from ezdxf.lldxf.const import DXFError
     from ezdxf.units import conversion_factor
 
+    # what draws far too much is not even taken apart; some of it may lie where nobody sees it
+    if len(_DRAWS.findall(data)) > 4 * MOST_PIECES:
+        raise sketch.too_much()
     try:
         drawing, _ = recover.read(io.BytesIO(data))
         units = int(drawing.header.get("$INSUNITS", 4) or 4)
