@@ -61,8 +61,7 @@ class BuiltStep(SolidStep):
         if "of" not in inputs:
             return found
         before = solid_in(inputs, making)
-        whole: Solid = making.kernel("combined", making.origin, before, found, self.how, self.blend)
-        return whole
+        return making.solid("combined", before, found, self.how, self.blend)
 
     def _own_key(self, inputs: Inputs, origin: str) -> str:
         """Names what it builds by itself, whatever it meets: what was there changes nothing about that."""
@@ -96,8 +95,7 @@ class TurnedProfile(BuiltStep):
         profile = curve_in(inputs, "profile").drawn
         place, way = ((self.at, 0.0), (0.0, 1.0)) if self.about == "up" else ((0.0, self.at), (1.0, 0.0))
         axis = np.array(place), np.array(way)
-        found: Solid = making.kernel("turned", making.origin, profile, axis, self.angle, self.capped)
-        return found
+        return making.solid("turned", profile, axis, self.angle, self.capped)
 
     def words(self) -> str:
         return "Turned a profile" if self.angle == 360 else f"Turned a profile by {self.angle:g}°"
@@ -113,8 +111,7 @@ class ExtrudedProfile(BuiltStep):
 
     def form(self, inputs: Inputs, making: Making) -> Solid:
         profile = curve_in(inputs, "profile").drawn
-        found: Solid = making.kernel("extruded", making.origin, profile, self.distance, self.back, self.taper)
-        return found
+        return making.solid("extruded", profile, self.distance, self.back, self.taper)
 
     def words(self) -> str:
         taper = f" with a taper of {self.taper:g}°" if self.taper else ""
@@ -133,8 +130,7 @@ class SweptProfile(BuiltStep):
     def form(self, inputs: Inputs, making: Making) -> Solid:
         profile, path = curve_in(inputs, "profile").drawn, curve_in(inputs, "path").drawn
         args = (profile, path, self.twist, self.scale, self.turn, self.capped)
-        found: Solid = making.kernel("swept", making.origin, *args)
-        return found
+        return making.solid("swept", *args)
 
     def words(self) -> str:
         twist = f", twisting by {self.twist:g}°" if self.twist else ""
@@ -149,8 +145,7 @@ class RailedProfile(BuiltStep):
 
     def form(self, inputs: Inputs, making: Making) -> Solid:
         profile, left, right = (curve_in(inputs, name).drawn for name in ("profile", "left", "right"))
-        found: Solid = making.kernel("railed", making.origin, profile, left, right, self.capped)
-        return found
+        return making.solid("railed", profile, left, right, self.capped)
 
     def words(self) -> str:
         return "Ran a profile along two rails"
@@ -165,8 +160,7 @@ class PipedPath(BuiltStep):
 
     def form(self, inputs: Inputs, making: Making) -> Solid:
         path = curve_in(inputs, "path").drawn
-        found: Solid = making.kernel("piped", making.origin, path, self.radius, self.capped)
-        return found
+        return making.solid("piped", path, self.radius, self.capped)
 
     def words(self) -> str:
         return f"Piped a path with a radius of {self.radius:g} mm"
@@ -185,10 +179,7 @@ class LoftedProfiles(BuiltStep):
     def form(self, inputs: Inputs, making: Making) -> Solid:
         names = sorted((name for name in inputs if name.startswith("profile")), key=lambda name: (len(name), name))
         profiles = [curve_in(inputs, name).drawn for name in names]
-        found: Solid = making.kernel(
-            "lofted", making.origin, profiles, self.straight, (self.begin, self.end), self.capped
-        )
-        return found
+        return making.solid("lofted", profiles, self.straight, (self.begin, self.end), self.capped)
 
     def words(self) -> str:
         return f"Lofted through {counted(sum(name.startswith('profile') for name in self.inputs), 'profile')}"
@@ -220,8 +211,7 @@ class HealedSolid(SolidStep):
     kind: Literal["healed"] = "healed"
 
     def solid(self, inputs: Inputs, making: Making) -> Solid:
-        found: Solid = making.kernel("healed", making.origin, solid_in(inputs, making))
-        return found
+        return making.solid("healed", solid_in(inputs, making))
 
     def sentence(self) -> str:
         return "Healed the solid"
@@ -260,8 +250,7 @@ class Combined(SolidStep):
 
     def solid(self, inputs: Inputs, making: Making) -> Solid:
         one, other = solid_in(inputs, making), solid_in(inputs, making, "other")
-        found: Solid = making.kernel("combined", making.origin, one, other, self.how, self.blend)
-        return found
+        return making.solid("combined", one, other, self.how, self.blend)
 
     def sentence(self) -> str:
         other = self.name or "another part"
@@ -296,8 +285,7 @@ class RoundedEdges(SolidStep):
 
     def solid(self, inputs: Inputs, making: Making) -> Solid:
         edges = tuple(edge.core() for edge in self.edges)
-        found: Solid = making.kernel("filleted", making.origin, solid_in(inputs, making), edges, self.radius, self.end)
-        return found
+        return making.solid("filleted", solid_in(inputs, making), edges, self.radius, self.end)
 
     def sentence(self) -> str:
         edges = counted(len(self.edges), "edge")
@@ -315,8 +303,7 @@ class ChamferedEdges(SolidStep):
 
     def solid(self, inputs: Inputs, making: Making) -> Solid:
         edges = tuple(edge.core() for edge in self.edges)
-        found: Solid = making.kernel("chamfered", making.origin, solid_in(inputs, making), edges, self.width)
-        return found
+        return making.solid("chamfered", solid_in(inputs, making), edges, self.width)
 
     def sentence(self) -> str:
         return f"Chamfered {counted(len(self.edges), 'edge')} by {self.width:g} mm"
@@ -330,8 +317,7 @@ class Hollowed(SolidStep):
     open: Annotated[tuple[str, ...], Field(max_length=200)] = ()
 
     def solid(self, inputs: Inputs, making: Making) -> Solid:
-        found: Solid = making.kernel("hollowed", making.origin, solid_in(inputs, making), self.wall, self.open)
-        return found
+        return making.solid("hollowed", solid_in(inputs, making), self.wall, self.open)
 
     def sentence(self) -> str:
         openings = f", {counted(len(self.open), 'face')} open" if self.open else ""
@@ -345,8 +331,7 @@ class MovedOut(SolidStep):
     distance: Length
 
     def solid(self, inputs: Inputs, making: Making) -> Solid:
-        found: Solid = making.kernel("moved_out", making.origin, solid_in(inputs, making), self.distance)
-        return found
+        return making.solid("moved_out", solid_in(inputs, making), self.distance)
 
     def sentence(self) -> str:
         return f"Moved the skin {'out' if self.distance >= 0 else 'in'} by {abs(self.distance):g} mm"
@@ -358,8 +343,7 @@ class Capped(SolidStep):
     kind: Literal["capped"] = "capped"
 
     def solid(self, inputs: Inputs, making: Making) -> Solid:
-        found: Solid = making.kernel("capped", making.origin, solid_in(inputs, making))
-        return found
+        return making.solid("capped", solid_in(inputs, making))
 
     def sentence(self) -> str:
         return "Capped its openings"
@@ -380,13 +364,11 @@ class SplitSolid(SolidStep):
         if "by" in inputs:
             body = body_in(inputs, "by")
             by = body.drawn if isinstance(body, CurveBody) else body.exact(making.kernel)
-            parted: Solid = making.kernel("split_by", making.origin, whole, by, self.gap, self.above)
-            return parted
+            return making.solid("split_by", whole, by, self.gap, self.above)
         plane = _square_to(self.axis, self.at)
         if "plane" in inputs:
             plane = curve_in(inputs, "plane").drawn.flat("a split")
-        found: Solid = making.kernel("split", making.origin, whole, plane, self.gap, self.above)
-        return found
+        return making.solid("split", whole, plane, self.gap, self.above)
 
     def where(self) -> str:
         """What it is split by, in words."""
@@ -409,8 +391,7 @@ class RepeatedAlong(SolidStep):
     def solid(self, inputs: Inputs, making: Making) -> Solid:
         if not any(self.step):
             raise HollowMarbleError("Copies that stand in the same place cannot be told apart. Give them a step.")
-        found: Solid = making.kernel("repeated", making.origin, solid_in(inputs, making), self.count, self.step, None)
-        return found
+        return making.solid("repeated", solid_in(inputs, making), self.count, self.step, None)
 
     def sentence(self) -> str:
         return f"Repeated it {self.count} times along a line"
@@ -428,8 +409,7 @@ class RepeatedRound(SolidStep):
     def solid(self, inputs: Inputs, making: Making) -> Solid:
         each = self.angle / (self.count if self.angle == 360 else self.count - 1)
         about = np.array(self.at), np.eye(3)[LETTERS.index(self.axis)], each
-        found: Solid = making.kernel("repeated", making.origin, solid_in(inputs, making), self.count, None, about)
-        return found
+        return making.solid("repeated", solid_in(inputs, making), self.count, None, about)
 
     def sentence(self) -> str:
         return f"Repeated it {self.count} times round {self.axis}"
@@ -444,8 +424,7 @@ class MirroredSolid(SolidStep):
 
     def solid(self, inputs: Inputs, making: Making) -> Solid:
         plane = _square_to(self.axis, self.at)
-        found: Solid = making.kernel("mirrored", making.origin, solid_in(inputs, making), plane)
-        return found
+        return making.solid("mirrored", solid_in(inputs, making), plane)
 
     def sentence(self) -> str:
         return f"Mirrored it across {self.axis}"

@@ -22,7 +22,7 @@ from hollow_marble.core.cage.symmetry import Mates
 from hollow_marble.core.cage.symmetry import Symmetry as CoreSymmetry
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.shelf import Shelf
-from hollow_marble.core.solids.solid import Kernel
+from hollow_marble.core.solids.solid import Kernel, Solid
 from hollow_marble.documents.edit import Frozen, LoadAsset
 
 Lines = NDArray[np.float64]
@@ -71,6 +71,11 @@ class Making:
     kernel: Kernel
     name: str = "The part"
     tolerance: float = 0.01
+
+    def solid(self, does: str, *arguments: Any) -> Solid:
+        """What the kernel makes under a name, its faces named by this node."""
+        found: Solid = self.kernel(does, self.origin, *arguments)
+        return found
 
 
 def without_step(step: Any, index: int) -> Any:
