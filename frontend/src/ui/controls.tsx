@@ -163,6 +163,15 @@ export function Picker(props: {
   );
 }
 
+/** What a picker offers: values and the words for them. */
+export function Options({ of }: { of: readonly (readonly [string, string])[] }) {
+  return of.map(([value, word]) => (
+    <option key={value} value={value}>
+      {word}
+    </option>
+  ));
+}
+
 /** A colour well. */
 export function ColourField(props: { label: string; value: string; onChange: (value: string) => unknown }) {
   const [value, set] = useOnItsWay(props.value, props.onChange);

@@ -1,10 +1,11 @@
 import { useState } from "react";
 import type { Shapes } from "../../../api/client";
 import { type Edit, newId } from "../../../api/queries";
-import { Button, Card, Picker } from "../../../ui/controls";
+import { Button, Card, Options, Picker } from "../../../ui/controls";
 import { isCurve } from "../../../view3d/useParts";
 import { tr } from "../../../words/words";
 import { useFormStage } from "../store";
+import { named, OtherCurves } from "./choosing";
 
 interface BuildProps {
   form: Shapes["Form"];
@@ -72,10 +73,13 @@ export function BuildCard({ form, part, edit }: BuildProps) {
   const parts = form.parts ?? [];
   const curves = parts.filter((other) => other.id !== part.id && isCurve(other));
   const bodies = parts.filter((other) => !isCurve(other));
+  const earlier = (bodies.find(({ id }) => id === onto)?.steps ?? []).map(
+    (_, index) => [`step ${index}`, tr`what was there after step ${index + 1}`] as const,
+  );
   const way = WAYS.find((one) => one.kind === kind)!;
   const missing = way.needs.find((input) => !inputs[input]);
   const build = async () => {
-    const named = Object.fromEntries(
+    const taken = Object.fromEntries(
       [...way.needs, ...(way.may ?? [])].flatMap((input) => {
         const curve = inputs[input];
         return curve ? [[input, { kind: "part", part: curve }]] : [];
@@ -86,7 +90,7 @@ export function BuildCard({ form, part, edit }: BuildProps) {
       ...way.first,
       tag: newId().slice(0, 6),
       inputs: {
-        ...named,
+        ...taken,
         [way.as]: { kind: "part", part: part.id },
         ...(within && { within: room(within) }),
       },
@@ -104,11 +108,7 @@ export function BuildCard({ form, part, edit }: BuildProps) {
   return (
     <Card title={tr("Build")}>
       <Picker label={tr("It is")} value={kind} onChange={setKind}>
-        {WAYS.map((one) => (
-          <option key={one.kind} value={one.kind}>
-            {one.name}
-          </option>
-        ))}
+        <Options of={WAYS.map(({ kind, name }) => [kind, name])} />
       </Picker>
       {[...way.needs, ...(way.may ?? [])].map((input) => (
         <Picker
@@ -117,12 +117,7 @@ export function BuildCard({ form, part, edit }: BuildProps) {
           value={inputs[input] ?? ""}
           onChange={(curve) => setInputs({ ...inputs, [input]: curve })}
         >
-          <option value="">{curves.length ? tr("choose a curve …") : tr("draw another curve first")}</option>
-          {curves.map((curve) => (
-            <option key={curve.id} value={curve.id}>
-              {curve.name}
-            </option>
-          ))}
+          <OtherCurves of={curves} />
         </Picker>
       ))}
       <Picker
@@ -133,36 +128,17 @@ export function BuildCard({ form, part, edit }: BuildProps) {
           setWithin("");
         }}
       >
-        <option value="">{tr("a part of its own")}</option>
-        {bodies.map((body) => (
-          <option key={body.id} value={body.id}>
-            {tr`a step of ${body.name}`}
-          </option>
-        ))}
+        <Options
+          of={[["", tr("a part of its own")], ...bodies.map(({ id, name }) => [id, tr`a step of ${name}`] as const)]}
+        />
       </Picker>
       {onto && (
         <Picker label={tr("There it is")} value={how} onChange={setHow}>
-          {HOWS.map(([value, name]) => (
-            <option key={value} value={value}>
-              {name}
-            </option>
-          ))}
+          <Options of={HOWS} />
         </Picker>
       )}
       <Picker label={tr("Only within")} value={within} onChange={setWithin}>
-        <option value="">{tr("all of it")}</option>
-        {bodies
-          .filter(({ id }) => id !== onto)
-          .map((body) => (
-            <option key={body.id} value={body.id}>
-              {body.name}
-            </option>
-          ))}
-        {(bodies.find(({ id }) => id === onto)?.steps ?? []).map((step, index) => (
-          <option key={`${index} ${step.said}`} value={`step ${index}`}>
-            {tr`what was there after step ${index + 1}`}
-          </option>
-        ))}
+        <Options of={[["", tr("all of it")], ...named(bodies.filter(({ id }) => id !== onto)), ...earlier]} />
       </Picker>
       {missing ? (
         <p className="text-quiet">{tr`Choose its ${INPUTS[missing].toLowerCase()} to build it.`}</p>

@@ -1,10 +1,11 @@
 import { useState } from "react";
 import type { Shapes } from "../../../api/client";
 import { type Edit, newId } from "../../../api/queries";
-import { Button, Card, Picker } from "../../../ui/controls";
+import { Button, Card, Options, Picker } from "../../../ui/controls";
 import { isCurve } from "../../../view3d/useParts";
 import { tr } from "../../../words/words";
 import { StepFields } from "../steps";
+import { OtherCurves } from "./choosing";
 
 const FIRST = {
   curve_offset: { distance: 2, sharp: false },
@@ -34,20 +35,11 @@ export function CurveChanges({ form, part, edit }: { form: Shapes["Form"]; part:
   return (
     <Card title={tr("As a whole")}>
       <Picker label={tr("Next")} value={kind} onChange={(value) => setKind(value as ChangeKind)}>
-        {(Object.keys(FIRST) as ChangeKind[]).map((one) => (
-          <option key={one} value={one}>
-            {NAMES[one].name}
-          </option>
-        ))}
+        <Options of={Object.entries(NAMES).map(([value, { name }]) => [value, name])} />
       </Picker>
       {joins && (
         <Picker label={tr("The other")} value={other} onChange={setOther}>
-          <option value="">{curves.length ? tr("choose a curve …") : tr("draw another curve first")}</option>
-          {curves.map((curve) => (
-            <option key={curve.id} value={curve.id}>
-              {curve.name}
-            </option>
-          ))}
+          <OtherCurves of={curves} />
         </Picker>
       )}
       <StepFields

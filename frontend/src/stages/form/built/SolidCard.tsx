@@ -1,11 +1,12 @@
 import { useState } from "react";
 import type { Shapes } from "../../../api/client";
 import { type Edit, newId } from "../../../api/queries";
-import { Button, Card, Disclosure, Picker, Row } from "../../../ui/controls";
+import { Button, Card, Disclosure, Options, Picker, Row } from "../../../ui/controls";
 import { isCurve } from "../../../view3d/useParts";
 import { tr } from "../../../words/words";
 import { StepFields, type StepKind } from "../steps";
 import { useFormStage } from "../store";
+import { named } from "./choosing";
 import { useCurve } from "./curve";
 import { useDrawOn } from "./drawOn";
 import { Measured } from "./Measured";
@@ -110,32 +111,18 @@ export function SolidCard(props: SolidProps) {
   return (
     <Card title={tr("Solid")} aside={sculpted ? "" : tr`${pickable!.faces.length} faces`}>
       <Picker label={tr("Next")} value={kind} onChange={(value) => setKind(value as SolidKind)}>
-        {(Object.keys(FIRST) as SolidKind[]).map((one) => (
-          <option key={one} value={one}>
-            {NAMES[one].name}
-          </option>
-        ))}
+        <Options of={Object.entries(NAMES).map(([value, { name }]) => [value, name])} />
       </Picker>
       {kind === "combined" && (
         <Picker label={tr("The other")} value={other} onChange={setOther}>
-          <option value="">{others.length ? tr("choose a part …") : tr("there is no other part yet")}</option>
-          {others.map((one) => (
-            <option key={one.id} value={one.id}>
-              {one.name}
-            </option>
-          ))}
+          <Options
+            of={[["", others.length ? tr("choose a part …") : tr("there is no other part yet")], ...named(others)]}
+          />
         </Picker>
       )}
       {kind === "split_solid" && (
         <Picker label={tr("Along")} value={by} onChange={setBy}>
-          <option value="">{tr("a plane")}</option>
-          {(form.parts ?? [])
-            .filter(({ id }) => id !== part.id)
-            .map((one) => (
-              <option key={one.id} value={one.id}>
-                {one.name}
-              </option>
-            ))}
+          <Options of={[["", tr("a plane")], ...named((form.parts ?? []).filter(({ id }) => id !== part.id))]} />
         </Picker>
       )}
       <StepFields
