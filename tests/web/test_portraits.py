@@ -9,10 +9,17 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from hollow_marble.application.portraits.forms import AZIMUTH, DARK, GROUND, PALE, RISE, TOWARDS_LIGHT, draw_form
+from hollow_marble.application.portraits.painting import seen
 from hollow_marble.application.portraits.studios import lit
+from hollow_marble.core.bodies.solid_body import SolidBody
+from hollow_marble.core.shelf import Shelf
+from hollow_marble.core.solids.solid import here
 from hollow_marble.core.studio.emitters import Profile, pieces_of, radiance, rectangle, stand
+from hollow_marble.core.surface.pictures import camera_on
 from hollow_marble.documents.studio.model import SoftBox
 from hollow_marble.documents.studio.staging import StagedLamp
+from tests.core import drawn
 from tests.web.test_api import Client
 from tests.web.test_pasting import draw, head
 
@@ -63,6 +70,27 @@ def test_a_studios_picture_shows_the_product_where_the_camera_looks(client: Clie
     camera = client.http.get(client.url(f"studios/{client.ids['studio']}")).json["body"]["setting"]["camera"]
     client.edit("set_camera", camera={**camera, "distance": camera["distance"] * 2})
     assert 0.15 < red()[1] / many < 0.4, "twice as far away it is a quarter as large"
+
+
+def test_a_built_ball_of_a_single_face_is_shaded_as_a_ball() -> None:
+    """Against the sphere met by each ray of sight: discriminant of |eye + t way| = r (common practice)."""
+    radius, size = 40.0, (120, 80)
+    ball = here("turned", "b", drawn.drawn(drawn.circle(radius)), drawn.UP, 360.0, True)
+    mesh = SolidBody("ball", ball, here, 5, Shelf(10**8)).mesh()
+    assert len(mesh.triangles) > 6000
+    picture = draw_form([mesh], size).astype(float)
+    camera = camera_on([seen(mesh)], AZIMUTH, RISE, *size)
+    ways = camera.ways()
+    along = -(ways @ camera.eye)
+    under = along**2 - camera.eye @ camera.eye + radius**2
+    inside = under > 0
+    normal = (camera.eye + (along - np.sqrt(np.maximum(under, 0)))[:, None] * ways) / radius
+    light = np.clip(0.5 + 0.5 * (normal @ TOWARDS_LIGHT), 0, 1)[:, None]
+    due = np.where(inside[:, None], DARK + (PALE - DARK) * light, GROUND).reshape(*picture.shape)
+    off = np.abs(picture - due)
+    assert np.median(off[inside.reshape(size[1], size[0])]) < 1.0
+    assert (off.max(axis=2) > 6).sum() < 2 * 2 * np.pi * 40, "only along its outline"
+    assert 0.1 < inside.mean() < 0.8
 
 
 def test_light_of_a_far_lamp_is_that_of_its_panel() -> None:

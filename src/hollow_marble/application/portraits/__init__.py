@@ -29,6 +29,8 @@ from hollow_marble.documents.studio.model import Studio
 from hollow_marble.exchange.pictures import png
 from hollow_marble.store.library import Project
 
+DRAWN_BY = 2
+"""Counts up whenever pictures are drawn in another way: those that are kept are drawn anew then."""
 Drawn = tuple[str, Callable[[], NDArray[np.uint8]]]
 """What a picture depends on, in words, and how it is drawn, (tall, wide, 3)."""
 
@@ -39,7 +41,7 @@ def portrait(workspace: Workspace, project: Project, ident: str, edit: int | Non
     if isinstance(state, Sheet):
         return small_page_at(workspace, project, ident, edit, wide)
     depends, draw = _drawn(workspace, project, state, (wide, round(wide * 2 / 3)))
-    name = hashlib.sha256(f"portrait {wide} {state.__class__.__name__} {depends}".encode()).hexdigest()
+    name = hashlib.sha256(f"portrait {DRAWN_BY} {wide} {state.__class__.__name__} {depends}".encode()).hexdigest()
     data = workspace.drawn.get(name)
     if data is None:
         data = png(draw())

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
+from typing import Literal, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -86,7 +86,7 @@ class Camera:
         return np.column_stack([x, y, np.linalg.norm(to, axis=1)])
 
 
-def camera_on(surfaces: Sequence[Probed], azimuth: float, rise: float, wide: int, tall: int) -> Camera:
+def camera_on(surfaces: Sequence[Skin], azimuth: float, rise: float, wide: int, tall: int) -> Camera:
     """A camera that has all of some surfaces in its picture, from an azimuth (0 in front) and a rise in radians."""
     low = np.min([probed.points.min(axis=0) for probed in surfaces], axis=0)
     high = np.max([probed.points.max(axis=0) for probed in surfaces], axis=0)
@@ -133,23 +133,53 @@ class Sight:
         return canvas.reshape(self.camera.tall, self.camera.wide, 3)
 
 
-def look(surfaces: Sequence[Probed], camera: Camera) -> Sight:
-    """Send sight through every px."""
-    bases = np.cumsum([0, *(len(probed.points) for probed in surfaces)])
-    points = np.concatenate([probed.points for probed in surfaces])
-    triangles = np.concatenate([probed.triangles + base for probed, base in zip(surfaces, bases)])
-    normals = np.concatenate([probed.normals for probed in surfaces])
-    ways = camera.ways()
-    found = Nearest(points, triangles).met(np.broadcast_to(camera.eye, ways.shape), ways)
-    px = np.flatnonzero(found.triangle >= 0)
-    corners = triangles[found.triangle[px]]
-    shares = found.shares[px]
+class Skin(Protocol):
+    """What can be seen: points and normals (N, 3), triangles (T, 3)."""
+
+    @property
+    def points(self) -> Values: ...
+    @property
+    def normals(self) -> Values: ...
+    @property
+    def triangles(self) -> Numbers: ...
+
+
+@dataclass(frozen=True, eq=False)
+class Met:
+    """What P of K rays of sight meet: their numbers (P,), surface (P,), corners (P, 3) point numbers of its triangle, shares (P, 3), place
+    (P, 3), normal (P, 3) turned to the eye; far (K,) mm to what is met, inf where nothing is."""
+
+    rays: Numbers
+    surface: Numbers
+    corners: Numbers
+    shares: Values
+    place: Values
+    normal: Values
+    far: Values
+
+
+def met(surfaces: Sequence[Skin], eye: Values, ways: Values) -> Met:
+    """What rays from an eye (3,) along unit directions (K, 3) meet of surfaces."""
+    bases = np.cumsum([0, *(len(skin.points) for skin in surfaces)])
+    points = np.concatenate([skin.points for skin in surfaces])
+    triangles = np.concatenate([skin.triangles + base for skin, base in zip(surfaces, bases)])
+    normals = np.concatenate([skin.normals for skin in surfaces])
+    found = Nearest(points, triangles).met(np.broadcast_to(eye, ways.shape), ways)
+    rays = np.flatnonzero(found.triangle >= 0)
+    corners = triangles[found.triangle[rays]]
+    shares = found.shares[rays]
     surface = np.searchsorted(bases, corners[:, 0], side="right") - 1
     normal = (normals[corners] * shares[..., None]).sum(axis=1)
     normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-12)
-    normal *= np.where((normal * ways[px]).sum(axis=1) > 0, -1.0, 1.0)[:, None]
-    far = found.distance.reshape(camera.tall, camera.wide)
-    return Sight(camera, px, surface, corners - bases[surface][:, None], shares, found.place[px], normal, far)
+    normal *= np.where((normal * ways[rays]).sum(axis=1) > 0, -1.0, 1.0)[:, None]
+    return Met(rays, surface, corners - bases[surface][:, None], shares, found.place[rays], normal, found.distance)
+
+
+def look(surfaces: Sequence[Skin], camera: Camera) -> Sight:
+    """Send sight through every px."""
+    found = met(surfaces, camera.eye, camera.ways())
+    far = found.far.reshape(camera.tall, camera.wide)
+    return Sight(camera, found.rays, found.surface, found.corners, found.shares, found.place, found.normal, far)
 
 
 def plaster(sight: Sight) -> Values:
