@@ -36,7 +36,7 @@ def test_a_section_lies_on_the_surface_and_the_ends_are_square_all_along() -> No
     for end, radius, middle in ((0.0, 5.0, (0, 0)), (1.0, 3.0, (4, 1))):
         for strip in strips:
             place, along, across = (v[:, 0] for v in strip.at(HALF, np.array([end])))
-            assert np.abs(np.linalg.norm(place[:, :2] - middle, axis=1) - radius).max() < 1e-12
+            assert np.abs(np.linalg.norm(place[:, :2] - middle, axis=1) - radius).max() < 1e-8
             assert np.abs(np.cross(across, up)).max() < 1e-10, "leaves square to its plane at every place"
             speed = across[:, 2] / (1.5 if end else 0.8)
             assert np.ptp(speed) < 1e-9
@@ -46,21 +46,21 @@ def test_a_section_lies_on_the_surface_and_the_ends_are_square_all_along() -> No
     between = np.vstack([strip.at(HALF, np.array([height]))[0][:, 0] for strip in strips])
     assert np.abs(between[:, 2] - 10).max() < 1e-9, "the middle section lies in its plane"
     straight = (np.abs(np.abs(between[:, 0]) - 6) < 1e-9) | (np.abs(np.abs(between[:, 1]) - 4) < 1e-9)
-    corners = np.abs(np.linalg.norm(between[:, :2] + (4, 2), axis=1) - 2) < 1e-9
-    corners |= np.abs(np.linalg.norm(between[:, :2] - (3, 1), axis=1) - 3) < 1e-9
+    corners = np.abs(np.linalg.norm(between[:, :2] + (4, 2), axis=1) - 2) < 1e-8
+    corners |= np.abs(np.linalg.norm(between[:, :2] - (3, 1), axis=1) - 3) < 1e-8
     assert (straight | corners).all(), "on its lines and its two round corners"
 
 
 def test_volumes_by_formula() -> None:
     cone = sections(d.circle(5), d.circle(8))
-    assert enclosed_by(strips_through(cone), 1) == pytest.approx(np.pi * 10 / 3 * (25 + 40 + 64), rel=1e-12)
+    assert enclosed_by(strips_through(cone), 1) == pytest.approx(np.pi * 10 / 3 * (25 + 40 + 64), rel=1e-9)
     stack = sections(d.rectangle(4, 4, (-2, -2)), d.rectangle(8, 8, (-4, -4)), d.rectangle(4, 4, (-2, -2)))
     straight = strips_through(stack, straight=True)
     assert len(straight) == 8
     assert enclosed_by(straight, 2) == pytest.approx(2 * 10 / 3 * (16 + 64 + 32), rel=1e-12), "two frusta"
     up = np.array([0.0, 0.0, 1.0])
     tube = strips_through(sections(d.circle(5), d.circle(5)), ends=(up, up))
-    assert enclosed_by(tube, 1) == pytest.approx(np.pi * 250, rel=1e-12), "square at both ends: a cylinder"
+    assert enclosed_by(tube, 1) == pytest.approx(np.pi * 250, rel=1e-9), "square at both ends: a cylinder"
 
 
 def test_the_kernel_makes_a_solid_of_it_with_names() -> None:
@@ -75,6 +75,19 @@ def test_the_kernel_makes_a_solid_of_it_with_names() -> None:
     skin = found.volume
     bulging = lofted([body, lip], False, (3.0, 1.0)).volume
     assert bulging > skin, "a stronger beginning keeps it wide for longer"
+
+
+def test_what_is_lofted_can_be_hollowed() -> None:
+    """Rational sections could not be: their splines have double knots, which the kernel does not offset (seen with 8.0.1)."""
+    body = d.drawn(d.rectangle(40, 28, (-20, -14), rounds=dict.fromkeys(range(4), 2.0)), "top")
+    cup = lofted([body, d.drawn(d.circle(9), d.lifted(40))], False, (1.0, 0.7))
+    for away in (("l.end",), ()):
+        hollow: Solid = here("hollowed", "h", cup, 1.2, away)
+        shell = here("measures", cup)[1] * 1.2
+        assert 0.85 * shell < hollow.volume < shell, "skin × wall, less where it is bent (Steiner)"
+    slant = lofted([d.drawn(d.rectangle(40, 28, (-20, -14)), "top"), d.drawn(d.circle(9), d.lifted(40))])
+    with pytest.raises(HollowMarbleError, match="works here, but not with these faces open"):
+        here("hollowed", "h", slant, 1.2, ("l.end",))
 
 
 def test_corner_goes_to_corner_and_nothing_is_twisted() -> None:

@@ -1,7 +1,8 @@
-"""Surfaces through sections: exact in every section, with end tangents exact all along the first and the last one.
+"""Surfaces through sections: each lies on them, with end tangents exact all along the first and the last one.
 
-Piegl & Tiller, The NURBS Book (2nd ed. 1997), section 10.3, in homogeneous coordinates; knots and degrees are made alike by
-interpolation at Greville's abscissae, which is exact as each curve lies in the space it is brought to (de Boor 1978).
+Piegl & Tiller, The NURBS Book (2nd ed. 1997), section 10.3. Knots and degrees are made alike by interpolation at Greville's abscissae,
+which is exact as each curve lies in the space it is brought to (de Boor 1978). Conics are followed by quintic splines, whose inside is
+smooth as the kernel wants it where it offsets; rational ones have double knots.
 """
 
 from __future__ import annotations
@@ -21,39 +22,34 @@ from hollow_marble.core.errors import HollowMarbleError
 _TRIES = 64
 _ALIKE = 1e-3
 """Shares of a section's length that are taken for one."""
+_STEP = np.pi / 24
+"""Radians between places of a conic that a spline runs through."""
 _ONCE = np.array([0.0, 0.0, 1.0, 1.0])
 """Knots of a straight line."""
 
 
 @dataclass(frozen=True, eq=False)
 class Strip:
-    """A rational B-spline surface over 0 to 1 both ways, along a section (u) and from section to section (v); `name` is its piece's.
+    """A B-spline surface over 0 to 1 both ways, along a section (u) and from section to section (v); `name` is its piece's.
 
-    degree : of u and v. knots : of u and v. poles : (m, n, 3). weights : (m, n).
+    degree : of u and v. knots : of u and v. poles : (m, n, 3).
     """
 
     name: str
     degree: tuple[int, int]
     knots: tuple[Array, Array]
     poles: Array
-    weights: Array
 
     def at(self, u: Array, v: Array) -> tuple[Array, Array, Array]:
         """(n, m, 3) places at parameters u (n,) and v (m,), and their derivatives along u and along v."""
-        raised = np.concatenate([self.poles * self.weights[..., None], self.weights[..., None]], axis=2)
-        across = BSpline(self.knots[1], raised, self.degree[1], axis=1)
-        (x, x_u), (x_v, _) = (
-            (along(u), along(u, 1))
-            for along in (BSpline(self.knots[0], across(v, nu), self.degree[0]) for nu in (0, 1))
-        )
-        weight = x[..., 3:]
-        place = x[..., :3] / weight
-        return place, (x_u[..., :3] - x_u[..., 3:] * place) / weight, (x_v[..., :3] - x_v[..., 3:] * place) / weight
+        across = BSpline(self.knots[1], self.poles, self.degree[1], axis=1)
+        at, on = (BSpline(self.knots[0], across(v, nu), self.degree[0]) for nu in (0, 1))
+        return at(u), at(u, 1), on(u)
 
 
 @dataclass(frozen=True, eq=False)
 class _Curve:
-    """A rational B-spline over 0 to 1; poles (m, 4) are homogeneous: weight × place, weight."""
+    """A B-spline over 0 to 1, poles (m, 3)."""
 
     degree: int
     knots: Array
@@ -93,7 +89,7 @@ def strips_through(
     at[-1] = 1.0
     found = []
     for pieces in zip(*rows):
-        curves = _in_one_space([_rational(piece) for piece in pieces])
+        curves = _in_one_space([_spline(piece) for piece in pieces])
         poles = np.array([curve.poles for curve in curves])
         name, degree, knots = pieces[0].name, curves[0].degree, curves[0].knots
         if straight:
@@ -107,20 +103,18 @@ def strips_through(
 def _across(
     at: Array, poles: Array, leaving: Array | None, arriving: Array | None, comes_round: bool
 ) -> tuple[int, Array, Array]:
-    """Degree, knots and poles (n, m, 4) of the spline through poles (k, m, 4) at parameters (k,); derivatives at its ends (3,)."""
+    """Degree, knots and poles (n, m, 3) of the spline through poles (k, m, 3) at parameters (k,); derivatives at its ends (3,)."""
     if comes_round:
         poles[-1] = poles[0]  # it is to the bit what it is to a millionth of a millimetre
         found = make_interp_spline(at, poles, 3, bc_type="periodic")
         return 3, *_unwound(found.t, found.c)
     if len(at) == 2 and leaving is None and arriving is None:
         return 1, _ONCE, poles
-    conditions = []
-    for way, row in ((leaving, poles[0]), (arriving, poles[-1])):
-        if way is None:
-            conditions.append([(2, np.zeros_like(row))])
-        else:  # d(weight × place) = weight × way, where the weight stands still
-            conditions.append([(1, np.concatenate([row[:, 3:] * way, np.zeros((len(row), 1))], axis=1))])
-    found = make_interp_spline(at, poles, 3, bc_type=(conditions[0], conditions[1]))
+    first, last = (
+        [(2, np.zeros_like(row))] if way is None else [(1, np.broadcast_to(way, row.shape))]
+        for way, row in ((leaving, poles[0]), (arriving, poles[-1]))
+    )
+    found = make_interp_spline(at, poles, 3, bc_type=(first, last))
     return 3, found.t, found.c
 
 
@@ -133,20 +127,19 @@ def _unwound(knots: Array, poles: Array) -> tuple[Array, Array]:
 
 
 def _strip(name: str, degree: int, knots: Array, degree_v: int, knots_v: Array, poles: Array) -> Strip:
-    flipped = poles.transpose(1, 0, 2)
-    weights = flipped[..., 3]
-    if weights.min() <= 0:
-        raise HollowMarbleError("The profiles differ too much from one to the next. Draw another one between them.")
-    return Strip(name, (degree, degree_v), (knots, knots_v), flipped[..., :3] / weights[..., None], weights)
+    return Strip(name, (degree, degree_v), (knots, knots_v), poles.transpose(1, 0, 2))
 
 
-def _rational(piece: Segment) -> _Curve:
+def _spline(piece: Segment) -> _Curve:
+    """A piece as a spline: a conic to better than 1e-9 of its size, with its own tangents and curvature at its ends."""
     if isinstance(piece, Line):
-        return _Curve(1, _ONCE, np.column_stack([np.vstack([piece.a, piece.b]), np.ones(2)]))
-    if isinstance(piece, Conic):
-        knots, poles, weights = piece.rational()
-        return _Curve(2, knots, np.column_stack([poles * weights[:, None], weights]))
-    return _Curve(piece.degree, piece.knots, np.column_stack([piece.poles, np.ones(len(piece.poles))]))
+        return _Curve(1, _ONCE, np.vstack([piece.a, piece.b]))
+    if not isinstance(piece, Conic):
+        return _Curve(piece.degree, piece.knots, piece.poles)
+    t = np.linspace(0, 1, max(2, int(np.ceil(abs(piece.sweep) / _STEP - 1e-9))) + 1)
+    ends = [[(1, piece.along(end)[0]), (2, piece.bent(end)[0])] for end in (np.zeros(1), np.ones(1))]
+    found = make_interp_spline(t, piece.at(t), 5, bc_type=(ends[0], ends[1]))
+    return _Curve(5, found.t, found.c)
 
 
 def _in_one_space(curves: list[_Curve]) -> list[_Curve]:

@@ -142,9 +142,25 @@ def hollowed(origin: str, solid: Solid, wall: float, open_faces: tuple[str, ...]
     """A solid hollowed to a wall of `wall` mm inside its skin; faces taken away leave openings."""
     named = read(solid)
     what = f"Hollowing to a wall of {wall:g} mm"
-    before = enclosed(named)
     away = found_faces(named, open_faces)
     _check_room(named, wall, what)
+    if not away:
+        return written(_hollow(origin, named, wall, [], what))
+    try:
+        return written(_hollow(origin, named, wall, away, what))
+    except HollowMarbleError:
+        # a convex form has room for a ball of volume / area (Bonnesen & Fenchel 1934); with less the kernel may end its process
+        if wall > enclosed(named) / area(named.shape):
+            raise
+        _hollow(origin, named, wall, [], what)  # says what is the matter where it is not the opening
+        raise HollowMarbleError(
+            f"{what} works here, but not with these faces open. Hollow it without openings, and cut them away with another part."
+        ) from None
+
+
+def _hollow(origin: str, named: Named, wall: float, away: list[Any], what: str) -> Named:
+    before = enclosed(named)
+    made = [(face, f"in.{name}") for face, name in zip(named.faces, named.names)]
     if away:
         faces = List_TopoDS_Shape()
         for face in away:
@@ -157,17 +173,14 @@ def hollowed(origin: str, solid: Solid, wall: float, open_faces: tuple[str, ...]
             builder,
             lambda: builder.MakeThickSolidByJoin(named.shape, faces, -wall, 1e-4, mode, False, False, arc),
         )
-        made = [(face, f"in.{name}") for face, name in zip(named.faces, named.names)]
         result = named_after(turned_out(single(shape, what)), origin, named, builder=builder, made_of=made)
     else:
         inside, builder = offset_shape(what, named, -wall)
-        hole = turned_out(single(inside, what))
-        made = [(face, f"in.{name}") for face, name in zip(named.faces, named.names)]
-        inner = named_after(hole, origin, builder=builder, made_of=made)
+        inner = named_after(turned_out(single(inside, what)), origin, builder=builder, made_of=made)
         result = _emptied(what, origin, named, inner)
     result = checked(result, what, (0.0, before))
     _check_wall(named, result, origin, wall, what)
-    return written(result)
+    return result
 
 
 def _emptied(what: str, origin: str, named: Named, inner: Named) -> Named:

@@ -20,8 +20,7 @@ _FLAT = 1e-7
 def loft(origin: str, what: str, strips: list[Strip], bands: int, ends: Ends, told: tuple[str, ...] = ()) -> Solid:
     """A solid, or with its ends open a surface, of strips through sections (see core.curves.lofting); what comes round has no ends."""
     faces = [
-        BRepBuilderAPI_MakeFace(surface(*strip.knots, strip.degree, strip.poles, strip.weights), _FLAT).Face()
-        for strip in strips
+        BRepBuilderAPI_MakeFace(surface(*strip.knots, strip.degree, strip.poles), _FLAT).Face() for strip in strips
     ]
     shell, history = sewn(faces)
     made = [(face, strip.name) for face, strip in zip(faces, strips)]

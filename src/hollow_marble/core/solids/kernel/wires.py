@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
-from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int, Array2_double, Array2_gp_Pnt
+from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int, Array2_gp_Pnt
 from OCP.Geom import Geom_BSplineCurve, Geom_BSplineSurface
 from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Elips, gp_Pln, gp_Pnt, gp_Vec
 from OCP.TopoDS import TopoDS
@@ -47,18 +47,14 @@ def edge(segment: Segment) -> Any:
     return BRepBuilderAPI_MakeEdge(Geom_BSplineCurve(poles, *_knots(segment.knots), segment.degree)).Edge()
 
 
-def surface(knots_u: Array, knots_v: Array, degree: tuple[int, int], poles: Array, weights: Array | None = None) -> Any:
-    """A B-spline surface of poles (m, n, 3) and, where it is rational, weights (m, n)."""
+def surface(knots_u: Array, knots_v: Array, degree: tuple[int, int], poles: Array) -> Any:
+    """A B-spline surface of poles (m, n, 3)."""
     count_u, count_v = poles.shape[:2]
-    places, heavy = Array2_gp_Pnt(1, count_u, 1, count_v), Array2_double(1, count_u, 1, count_v)
+    places = Array2_gp_Pnt(1, count_u, 1, count_v)
     for i, row in enumerate(poles.tolist()):
         for j, place in enumerate(row):
             places.SetValue(i + 1, j + 1, gp_Pnt(*place))
-            heavy.SetValue(i + 1, j + 1, 1.0 if weights is None else float(weights[i, j]))
-    knots = _knots(knots_u, knots_v)
-    if weights is None or np.ptp(weights) < 1e-12:
-        return Geom_BSplineSurface(places, *knots, *degree)
-    return Geom_BSplineSurface(places, heavy, *knots, *degree)
+    return Geom_BSplineSurface(places, *_knots(knots_u, knots_v), *degree)
 
 
 def _knots(*all_knots: Array) -> tuple[Any, ...]:
