@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import contextlib
-import fcntl
 import functools
-import json
 import shutil
 import socket
 import subprocess
@@ -19,13 +17,9 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from click.testing import CliRunner
 from xdist.scheduler import LoadScopeScheduling
 
-from hollow_marble.application.waiting import develop_takes
-from hollow_marble.cli import main
 from hollow_marble.core.errors import HollowMarbleError
-from hollow_marble.demo.build import Develop, Say, build_demo
 from hollow_marble.store.ledger import Ledger
 from hollow_marble.store.library import Library, Project
 from tests.spoken import in_catalogue
@@ -155,44 +149,6 @@ def running(data: Path) -> Iterator[Server]:
     finally:
         server.process.terminate()
         server.process.wait()
-
-
-@pytest.fixture(scope="session")
-def demo_made(tmp_path_factory: pytest.TempPathFactory, worker_id: str) -> Path:
-    """
-    The demo as `hollow-marble demo` builds it, once for all workers; its takes are drafts the size of a stamp. Tests
-    work on copies of `data`; `said.json` holds what was said while it was built, `output.txt` what was printed.
-    """
-    base = tmp_path_factory.getbasetemp()
-    folder = (base if worker_id == "master" else base.parent) / "demo"
-    folder.mkdir(exist_ok=True)
-    with (folder / "lock").open("w") as lock:
-        fcntl.flock(lock, fcntl.LOCK_EX)
-        if not (folder / "output.txt").exists():
-            _make_demo(folder)
-    return folder
-
-
-def _make_demo(folder: Path) -> None:
-    said: list[tuple[str, float]] = []
-
-    def build(library: Library, say: Say, develop: Develop | None) -> Project:
-        def hear(what: str, share: float) -> None:
-            said.append((what, share))
-            say(what, share)
-
-        return build_demo(library, hear, develop)
-
-    def stamps(project: Project, studio: str, wishes: Any, show: Any) -> Any:
-        return develop_takes(project, studio, [(shot, "draft", (96, 64)) for shot, _, _ in wishes], show)
-
-    with pytest.MonkeyPatch.context() as patch:
-        patch.setattr("hollow_marble.application.waiting.develop_takes", stamps)
-        patch.setattr("hollow_marble.demo.build.build_demo", build)
-        printed = CliRunner().invoke(main, ["demo", "--data", str(folder / "data"), "--build-only"])
-    assert printed.exit_code == 0, printed.output
-    (folder / "said.json").write_text(json.dumps(said))
-    (folder / "output.txt").write_text(printed.output)
 
 
 @pytest.fixture(scope="session")

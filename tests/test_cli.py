@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 import json
-import shutil
 import socket
 from pathlib import Path
 
@@ -192,20 +191,6 @@ def test_a_port_in_use_is_said_plainly(tmp_path: Path) -> None:
     assert said.exit_code == 1
     assert f"Error: Port {port} is in use" in said.output
     assert "--port" in said.output
-
-
-def test_the_demo_is_built_once_and_found_again(demo_made: Path, tmp_path: Path) -> None:
-    assert "Ready" in (demo_made / "output.txt").read_text()
-    shutil.copytree(demo_made / "data", tmp_path, dirs_exist_ok=True)
-    library = Library(tmp_path)
-    ident = library.named("Linnet").entry.id
-    library.close()
-    again = run("demo", "--data", tmp_path, "--build-only")
-    assert again.exit_code == 0
-    assert "Building" not in again.output
-    library = Library(tmp_path)
-    assert library.named("Linnet").entry.id == ident
-    library.close()
 
 
 def test_render_says_what_it_does_not_understand(data: Path, tmp_path: Path) -> None:

@@ -18,7 +18,7 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
 
 
 @pytest.fixture
-def bench(browser: Any, server: Server) -> Iterator[Bench]:
-    made = Bench(browser, server)
+def bench(browser: Any, server: Server, request: pytest.FixtureRequest) -> Iterator[Bench]:
+    made = Bench(browser, server, sharp=bool(request.node.get_closest_marker("sharp")))
     yield made
     made.close()

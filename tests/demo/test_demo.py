@@ -10,9 +10,12 @@ from typing import Any
 
 import numpy as np
 import pytest
+from click.testing import CliRunner
 
+from hollow_marble.application.waiting import develop_takes
+from hollow_marble.cli import main
 from hollow_marble.core.surface.soundness import check_soundness
-from hollow_marble.demo.build import build_demo, has_demo, remove_demo
+from hollow_marble.demo.build import Develop, Say, build_demo, has_demo, remove_demo
 from hollow_marble.demo.designer import Designer
 from hollow_marble.demo.fittings import WALL
 from hollow_marble.demo.sheets.ideas import FRONT, SIDE
@@ -26,6 +29,39 @@ from hollow_marble.documents.studio.model import Studio
 from hollow_marble.store.assets import load_asset
 from hollow_marble.store.library import Library, Project
 from hollow_marble.store.takes import get_take
+
+
+@pytest.fixture(scope="module")
+def demo_made(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """
+    The demo as `hollow-marble demo` builds it; its takes are drafts the size of a stamp. Tests work on copies of `data`; `said.json` holds
+    what was said while it was built, `output.txt` what was printed.
+    """
+    folder = tmp_path_factory.mktemp("made")
+    _make_demo(folder)
+    return folder
+
+
+def _make_demo(folder: Path) -> None:
+    said: list[tuple[str, float]] = []
+
+    def build(library: Library, say: Say, develop: Develop | None) -> Project:
+        def hear(what: str, share: float) -> None:
+            said.append((what, share))
+            say(what, share)
+
+        return build_demo(library, hear, develop)
+
+    def stamps(project: Project, studio: str, wishes: Any, show: Any) -> Any:
+        return develop_takes(project, studio, [(shot, "draft", (96, 64)) for shot, _, _ in wishes], show)
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr("hollow_marble.application.waiting.develop_takes", stamps)
+        patch.setattr("hollow_marble.demo.build.build_demo", build)
+        printed = CliRunner().invoke(main, ["demo", "--data", str(folder / "data"), "--build-only"])
+    assert printed.exit_code == 0, printed.output
+    (folder / "said.json").write_text(json.dumps(said))
+    (folder / "output.txt").write_text(printed.output)
 
 
 @pytest.fixture(scope="module")
@@ -44,6 +80,20 @@ def demo(library: Library) -> Project:
 
 def state(project: Project, kind: Any, place: int = 0) -> Any:
     return project.ledger.state(project.ledger.rows(kind)[place].id)
+
+
+def test_the_demo_is_built_once_and_found_again(demo_made: Path, tmp_path: Path) -> None:
+    assert "Ready" in (demo_made / "output.txt").read_text()
+    shutil.copytree(demo_made / "data", tmp_path, dirs_exist_ok=True)
+    library = Library(tmp_path)
+    ident = library.named("Linnet").entry.id
+    library.close()
+    again = CliRunner().invoke(main, ["demo", "--data", str(tmp_path), "--build-only"])
+    assert again.exit_code == 0
+    assert "Building" not in again.output
+    library = Library(tmp_path)
+    assert library.named("Linnet").entry.id == ident
+    library.close()
 
 
 def test_progress_goes_forward_to_the_end(demo_made: Path) -> None:

@@ -63,7 +63,7 @@ export function StudioPreview(props: PreviewProps) {
   return (
     <Canvas
       frameloop="demand"
-      dpr={slow && moving ? 0.5 : 1}
+      dpr={Math.min(devicePixelRatio, 1) * (slow && moving ? 0.5 : 1)}
       shadows={{ type: PCFShadowMap }}
       gl={{ antialias: true, toneMapping: CustomToneMapping }}
     >
