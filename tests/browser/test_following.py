@@ -71,7 +71,7 @@ def _alike(*windows: Bench) -> bool:
 
 def test_what_was_drawn_while_the_server_was_away_is_kept_and_sent(browser: Any, tmp_path: Path) -> None:
     server = start_server(tmp_path)
-    bench = Bench(browser, server)
+    bench = Bench(browser, server, sharp=True)
     desk = Desk(bench, "Away")
     desk.line((400, 400), (1200, 400))
     bench.sentence("Drew with the pencil")

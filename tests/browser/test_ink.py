@@ -17,7 +17,7 @@ from hollow_marble.store.library import Library
 from tests.browser.bench import Bench, Desk
 from tests.conftest import running
 
-pytestmark = [pytest.mark.browser, pytest.mark.timeout(280)]
+pytestmark = [pytest.mark.browser, pytest.mark.sharp, pytest.mark.timeout(280)]
 
 
 def test_the_servers_ink_takes_the_place_of_wet_ink_without_a_jump(bench: Bench) -> None:
@@ -205,7 +205,7 @@ def test_a_page_of_three_thousand_strokes_pans_without_redrawing_them(browser: A
     project.ledger.append(sheet, ChangeStrokes(layer="rough", added=tuple(strokes), said="Filled the page"), assets)
     library.close()
     with running(tmp_path) as server:
-        bench = Bench(browser, server)
+        bench = Bench(browser, server, sharp=True)
         bench.open()
         bench.sentence("Filled the page")
         expect(bench.page.get_by_text("1 edit", exact=True)).to_be_visible()

@@ -15,7 +15,7 @@ from hollow_marble.core.drafting.box import CORNERS, EDGES, Placed
 from hollow_marble.core.drafting.camera import Camera
 from tests.browser.bench import Bench, Desk
 
-pytestmark = [pytest.mark.browser, pytest.mark.timeout(150)]
+pytestmark = [pytest.mark.browser, pytest.mark.sharp, pytest.mark.timeout(150)]
 
 
 def test_zoom_turn_and_shift_move_the_paper_not_the_drawing(bench: Bench) -> None:

@@ -132,7 +132,7 @@ export function SolidCard(props: SolidProps) {
       />
       {!sculpted && (
         <Row label={tr("Picked")}>
-          {pickedSaid(edges.length, faces.length)}
+          <span>{pickedSaid(edges.length, faces.length)}</span>
           {faces.length === 1 && (
             <Button weight="quiet" onClick={() => drawOn({ face: faces[0]! }, tr`a face of ${part.name}`, part.id)}>
               {tr("draw on it")}
