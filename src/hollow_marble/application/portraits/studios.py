@@ -37,7 +37,7 @@ def draw_studio(setting: Setting, form: Form, evaluator: FormEvaluator, size: Si
     albedo = np.array(gain_of(setting)) * np.array([shade for _, shade in shown])[found.surface]
     picture = np.array(canvas)
     linear = albedo * lit(found.place, found.normal, staging.lamps) / np.pi
-    picture.reshape(-1, 3)[found.rays] = to_picture(linear[None])[0]
+    picture.reshape(-1, 3)[found.px] = to_picture(linear[None])[0]
     return made_small(Image.fromarray(picture), size)
 
 

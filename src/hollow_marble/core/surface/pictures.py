@@ -102,12 +102,22 @@ def camera_on(surfaces: Sequence[Skin], azimuth: float, rise: float, wide: int, 
     return Camera(middle + towards * float(needed.max()), middle, wide, tall)
 
 
-@dataclass(frozen=True, eq=False)
-class Sight:
-    """What P px of a picture meet: px (P,) in the picture's rows, surface (P,), corners (P, 3) point numbers of its triangle, shares
-    (P, 3), place (P, 3), normal (P, 3) turned to the eye; far (tall, wide) mm to what is met, inf where nothing is."""
+class Skin(Protocol):
+    """What can be seen: points and normals (N, 3), triangles (T, 3)."""
 
-    camera: Camera
+    @property
+    def points(self) -> Values: ...
+    @property
+    def normals(self) -> Values: ...
+    @property
+    def triangles(self) -> Numbers: ...
+
+
+@dataclass(frozen=True, eq=False)
+class Met:
+    """What P of K rays of sight meet: their numbers px (P,), surface (P,), corners (P, 3) point numbers of its triangle, shares (P, 3),
+    place (P, 3), normal (P, 3) turned to the eye; far (K,) mm to what is met, inf where nothing is."""
+
     px: Numbers
     surface: Numbers
     corners: Numbers
@@ -115,6 +125,13 @@ class Sight:
     place: Values
     normal: Values
     far: Values
+
+
+@dataclass(frozen=True, eq=False)
+class Sight(Met):
+    """What the px of a camera's picture meet, row by row from the top; far is (tall, wide)."""
+
+    camera: Camera
 
     def mixed(self, values: Sequence[Values]) -> Values:
         """(P, …) of values at the points of each surface."""
@@ -133,31 +150,6 @@ class Sight:
         return canvas.reshape(self.camera.tall, self.camera.wide, 3)
 
 
-class Skin(Protocol):
-    """What can be seen: points and normals (N, 3), triangles (T, 3)."""
-
-    @property
-    def points(self) -> Values: ...
-    @property
-    def normals(self) -> Values: ...
-    @property
-    def triangles(self) -> Numbers: ...
-
-
-@dataclass(frozen=True, eq=False)
-class Met:
-    """What P of K rays of sight meet: their numbers (P,), surface (P,), corners (P, 3) point numbers of its triangle, shares (P, 3), place
-    (P, 3), normal (P, 3) turned to the eye; far (K,) mm to what is met, inf where nothing is."""
-
-    rays: Numbers
-    surface: Numbers
-    corners: Numbers
-    shares: Values
-    place: Values
-    normal: Values
-    far: Values
-
-
 def met(surfaces: Sequence[Skin], eye: Values, ways: Values) -> Met:
     """What rays from an eye (3,) along unit directions (K, 3) meet of surfaces."""
     bases = np.cumsum([0, *(len(skin.points) for skin in surfaces)])
@@ -165,21 +157,20 @@ def met(surfaces: Sequence[Skin], eye: Values, ways: Values) -> Met:
     triangles = np.concatenate([skin.triangles + base for skin, base in zip(surfaces, bases)])
     normals = np.concatenate([skin.normals for skin in surfaces])
     found = Nearest(points, triangles).met(np.broadcast_to(eye, ways.shape), ways)
-    rays = np.flatnonzero(found.triangle >= 0)
-    corners = triangles[found.triangle[rays]]
-    shares = found.shares[rays]
+    px = np.flatnonzero(found.triangle >= 0)
+    corners = triangles[found.triangle[px]]
+    shares = found.shares[px]
     surface = np.searchsorted(bases, corners[:, 0], side="right") - 1
     normal = (normals[corners] * shares[..., None]).sum(axis=1)
     normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-12)
-    normal *= np.where((normal * ways[rays]).sum(axis=1) > 0, -1.0, 1.0)[:, None]
-    return Met(rays, surface, corners - bases[surface][:, None], shares, found.place[rays], normal, found.distance)
+    normal *= np.where((normal * ways[px]).sum(axis=1) > 0, -1.0, 1.0)[:, None]
+    return Met(px, surface, corners - bases[surface][:, None], shares, found.place[px], normal, found.distance)
 
 
 def look(surfaces: Sequence[Skin], camera: Camera) -> Sight:
     """Send sight through every px."""
-    found = met(surfaces, camera.eye, camera.ways())
-    far = found.far.reshape(camera.tall, camera.wide)
-    return Sight(camera, found.rays, found.surface, found.corners, found.shares, found.place, found.normal, far)
+    found = vars(met(surfaces, camera.eye, camera.ways()))
+    return Sight(**{**found, "far": found["far"].reshape(camera.tall, camera.wide)}, camera=camera)
 
 
 def plaster(sight: Sight) -> Values:
