@@ -7,6 +7,8 @@ from typing import Any
 import numpy as np
 import pytest
 
+from hollow_marble.core.curves import splines
+from hollow_marble.core.curves.drawing import Chain
 from hollow_marble.core.curves.planes import UPRIGHT, Drawn
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.solids.kernel import shapes
@@ -126,6 +128,15 @@ def test_sweeps_twist_and_grow_as_told() -> None:
     assert cone.volume == pytest.approx(40 / 3 * (36 + 18 + 9), rel=1e-6), "frustum"
     twisted = here("swept", "s", square, path, 90.0, 1.0)
     assert twisted.volume == pytest.approx(36 * 40, rel=1e-6), "Cavalieri"
+
+
+def test_a_sweep_of_many_turns_is_what_its_way_says() -> None:
+    turn = np.linspace(0, 10 * np.pi, 161)
+    helix = np.column_stack([20 * np.cos(turn), 20 * np.sin(turn), 10 * turn / (2 * np.pi)])
+    path = Drawn("The helix", (Chain((splines.through("h", helix),), False),), None)
+    found = here("swept", "s", d.drawn(d.circle(2)), path)
+    way = 10 * np.pi * np.hypot(20, 10 / (2 * np.pi))
+    assert found.volume == pytest.approx(np.pi * 4 * way, rel=2e-3), "Pappus: its centroid runs along the helix"
 
 
 def test_between_two_rails_the_profile_grows_with_their_distance() -> None:

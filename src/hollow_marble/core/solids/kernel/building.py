@@ -193,8 +193,8 @@ def swept(
     sharp = any(bend > 0.5 for bend in corners(chain))
     if sharp and (twist or scale != 1):
         raise HollowMarbleError(f"{path.name} has corners: round them before its sweep can twist or grow.")
-    places, _way, across, up = along_path(chain, max(_SECTIONS, int(abs(twist) / _TWIST)))
     if not twist and scale == 1:
+        places, _way, across, up = along_path(chain, 2 * _SECTIONS)
         due = _swept_volume(section, places, across, up)
         bound = None if due is None or sharp else (0.99 * due, 1.01 * due)
         return _along(origin, what, chain, Drawn(profile.name, tuple(section), None), bound, sharp, capped, told)
@@ -204,6 +204,7 @@ def swept(
         raise HollowMarbleError(
             f"{path.name} comes round, and {profile.name} would not end as it began. Twist it by whole turns, with a scale of 1."
         )
+    places, _way, across, up = along_path(chain, max(_SECTIONS, int(abs(twist) / _TWIST)))
     share = np.linspace(0, 1, len(places))
     turning, growing = np.radians(twist) * share, 1 + (scale - 1) * share
     return _through(origin, what, section[0], (places, across, up, turning, growing), capped, told, chain.closed)
