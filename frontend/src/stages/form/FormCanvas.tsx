@@ -27,7 +27,6 @@ interface CanvasProps {
   form: string;
   data: Shapes["FormState"] | undefined;
   parts: ShownPart<PartMesh>[];
-  meshes: Map<string, PartMesh>;
   measuring: Measuring;
   active: Shapes["Part"] | undefined;
   mesh: PartMesh | undefined;

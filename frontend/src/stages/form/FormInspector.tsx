@@ -27,7 +27,6 @@ interface InspectorProps {
   meshKey: string | undefined;
   active: Shapes["Part"] | undefined;
   mesh: PartMesh | undefined;
-  meshes: Map<string, PartMesh>;
   measuring: Measuring;
   /** What the part weighs, where it has a material and an inside. */
   grams: number | undefined;

@@ -154,7 +154,6 @@ export default function FormStage({ project, documents }: StageProps) {
                 edit={edit}
                 data={data}
                 parts={parts}
-                meshes={meshes}
                 measuring={measuring}
                 active={active}
                 mesh={mesh}
@@ -195,7 +194,6 @@ export default function FormStage({ project, documents }: StageProps) {
               meshKey={active && data.keys[active.id]}
               active={active}
               mesh={mesh}
-              meshes={meshes}
               measuring={measuring}
               grams={active && size?.grams[active.id]}
               edit={edit}

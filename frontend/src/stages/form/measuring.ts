@@ -5,6 +5,7 @@ import { type Edit, newId } from "../../api/queries";
 import type { Spot } from "../../ui/pointing";
 import { cameraOf } from "../../view3d/orbit";
 import { isShaped, type PartMesh } from "../../view3d/partMesh";
+import { isCurve } from "../../view3d/useParts";
 import { tr } from "../../words/words";
 import { type Anchor, type Catch, caughtAt, placeOf, useCatches } from "./built/catching";
 import { useCurve } from "./built/curve";
@@ -36,12 +37,14 @@ export function useMeasuring(props: MeasuringProps): Measuring {
   const { project, document, state, meshes } = props;
   const on = useFormStage((stage) => stage.tool === "measure");
   const measures = state?.body.measures;
-  const meant = useMemo(
-    () => [...new Set((measures ?? NONE).flatMap(({ first, second }) => [first.part, second.part]))],
-    [measures],
-  );
-  const catches = useCatches(project, document, state, on ? "all" : meant);
   const parts = state?.body.parts;
+  // a point of a cage comes with its mesh: nothing is asked for it whenever the cage is shaped
+  const meant = useMemo(() => {
+    const curves = new Set(parts?.filter(isCurve).map(({ id }) => id));
+    const anchors = (measures ?? NONE).flatMap(({ first, second }) => [first, second]);
+    return [...new Set(anchors.filter((one) => "on" in one || curves.has(one.part)).map(({ part }) => part))];
+  }, [measures, parts]);
+  const catches = useCatches(project, document, state, on ? "all" : meant);
   const { shown, solo } = useFormStage();
   const points = useMemo(
     () => (on ? cagePoints(parts ?? [], meshes, shown, solo) : []),
