@@ -11,6 +11,7 @@ from hollow_marble.application.beginning import outline_of
 from hollow_marble.application.probes import cut, shown_parts
 from hollow_marble.application.workspace import Workspace
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.paths import lengths
 from hollow_marble.core.surface.deviation import from_outline, silhouette
 from hollow_marble.documents.edit import find
 from hollow_marble.documents.form.model import Form, Reference
@@ -140,6 +141,6 @@ def _length(line: Values) -> float:
 
 def _evenly(line: Values, step: float) -> Values:
     """(K, 2) places of a line, at the most so far apart."""
-    at = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))])
+    at = lengths(line)
     wanted = np.linspace(0, at[-1], max(2, int(at[-1] / step) + 1))
     return np.stack([np.interp(wanted, at, line[:, axis]) for axis in range(2)], axis=1)

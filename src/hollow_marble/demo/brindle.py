@@ -6,6 +6,7 @@ import numpy as np
 from scipy.interpolate import PchipInterpolator
 from scipy.ndimage import gaussian_filter1d
 
+from hollow_marble.core.paths import lengths
 from hollow_marble.demo.designer import Designer
 from hollow_marble.documents.form import built as b
 from hollow_marble.documents.form.changes import StoodPart
@@ -41,7 +42,7 @@ FINISHES = (
 def _smooth(corners: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
     """A drawn line through the places a designer thinks of: smooth, without overshoot."""
     points = np.array(corners)
-    along = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+    along = lengths(points)
     at = np.linspace(0, along[-1], 160)
     line = np.column_stack([PchipInterpolator(along, points[:, axis])(at) for axis in range(2)])
     line[1:-1] = gaussian_filter1d(line, 4.0, axis=0, mode="nearest")[1:-1]

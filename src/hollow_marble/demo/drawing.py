@@ -6,6 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.interpolate import CubicSpline
 
+from hollow_marble.core.paths import lengths
+
 Place = tuple[float, float]
 
 
@@ -25,7 +27,7 @@ class Hand:
         closed : come round to the first place; `over` px-shares go past it, as a loose hand does
         """
         points = np.array([*places, places[0]] if closed else places, float)
-        steps = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+        steps = lengths(points)
         spline = CubicSpline(steps, points, bc_type="periodic" if closed else "natural")
         length = steps[-1]
         count = max(4, int(length / 7))

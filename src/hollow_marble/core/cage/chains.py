@@ -7,10 +7,10 @@ from numpy.typing import NDArray
 
 from hollow_marble.core.cage.edits import check_edges
 from hollow_marble.core.cage.mesh import Cage
-from hollow_marble.core.cage.paths import at_shares
-from hollow_marble.core.cage.paths import lengths as path_lengths
 from hollow_marble.core.cage.symmetry import Mates, keep_symmetric
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.paths import at_shares
+from hollow_marble.core.paths import lengths as path_lengths
 
 
 def chain_of(cage: Cage, edges: list[tuple[int, int]]) -> tuple[list[int], bool]:

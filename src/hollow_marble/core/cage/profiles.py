@@ -7,11 +7,11 @@ from numpy.typing import NDArray
 from scipy.linalg import solve_banded
 
 from hollow_marble.core.cage.mesh import Cage, cage_from_faces
-from hollow_marble.core.cage.paths import evenly
 from hollow_marble.core.cage.skin import evaluate, plan_skin
 from hollow_marble.core.cage.starts import MOST_DIVISIONS, MOST_SIDES, bands, check_count, circle
 from hollow_marble.core.cage.weld import weld
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.paths import evenly
 
 CLOSE = 1e-7
 ROUNDS = 60

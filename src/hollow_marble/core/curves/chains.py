@@ -8,11 +8,19 @@ import numpy as np
 from scipy.optimize import brentq, fsolve
 
 from hollow_marble.core.curves.drawing import NEAR, Chain, Piece, arc_of
-from hollow_marble.core.curves.segments import Array, Conic, Line, Segment, Spline, curvature, flattened, length
+from hollow_marble.core.curves.segments import (
+    Array,
+    Conic,
+    Line,
+    Segment,
+    Spline,
+    curvature,
+    flattened,
+    length,
+    over_spans,
+)
 from hollow_marble.core.curves.splines import End, blend, end_of, fitted
 from hollow_marble.core.errors import HollowMarbleError
-
-_NODES, _WEIGHTS = np.polynomial.legendre.leggauss(16)
 
 
 def chain_length(chain: Chain) -> float:
@@ -26,9 +34,7 @@ def area_and_centroid(chain: Chain) -> tuple[float, Array]:
     total, moment = 0.0, np.zeros(2)
     for segment in chain.segments:
         breaks = np.unique(segment.knots) if isinstance(segment, Spline) else np.linspace(0, 1, 9)
-        half = np.diff(breaks) / 2
-        t = (breaks[:-1, None] + half[:, None] * (1 + _NODES)).ravel()
-        w = (half[:, None] * _WEIGHTS).ravel()
+        t, w = over_spans(breaks, 16)
         p, d = segment.at(t), segment.along(t)
         total += float((w * (p[:, 0] * d[:, 1] - p[:, 1] * d[:, 0])).sum()) / 2
         moment[0] += float((w * p[:, 0] ** 2 * d[:, 1]).sum()) / 2

@@ -6,6 +6,7 @@ import numpy as np
 
 from hollow_marble.core.curves.drawing import Chain
 from hollow_marble.core.curves.segments import Array, curvature, length
+from hollow_marble.core.paths import lengths
 
 
 def along_path(path: Chain, count: int, first_up: Array | None = None) -> tuple[Array, Array, Array, Array]:
@@ -63,7 +64,7 @@ def corners(path: Chain) -> list[float]:
 def _even(segment: object, count: int) -> Array:
     t = np.linspace(0, 1, 8 * count)
     points = segment.at(t)  # type: ignore[attr-defined]
-    run = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+    run = lengths(points)
     return np.interp(np.linspace(0, run[-1], count), run, t)
 
 

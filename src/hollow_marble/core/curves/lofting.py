@@ -16,8 +16,10 @@ from scipy.interpolate import BSpline, make_interp_spline
 
 from hollow_marble.core.curves.chains import outline
 from hollow_marble.core.curves.drawing import NEAR, Chain
-from hollow_marble.core.curves.segments import Array, Conic, Line, Segment, length
+from hollow_marble.core.curves.segments import Array, Conic, Line, Segment, length, over_spans
+from hollow_marble.core.curves.splines import clamped
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.paths import at_shares, lengths
 
 _TRIES = 64
 _ALIKE = 1e-3
@@ -93,10 +95,13 @@ def strips_through(
         poles = np.array([curve.poles for curve in curves])
         name, degree, knots = pieces[0].name, curves[0].degree, curves[0].knots
         if straight:
-            found += [_strip(name, degree, knots, 1, _ONCE, np.array(band)) for band in itertools.pairwise(poles)]
+            found += [
+                Strip(name, (degree, 1), (knots, _ONCE), np.stack(band, axis=1)) for band in itertools.pairwise(poles)
+            ]
             continue
         leaving, arriving = (None if way is None else total * way for way in ends)
-        found.append(_strip(name, degree, knots, *_across(at, poles, leaving, arriving, comes_round)))
+        degree_v, knots_v, across = _across(at, poles, leaving, arriving, comes_round)
+        found.append(Strip(name, (degree, degree_v), (knots, knots_v), across.transpose(1, 0, 2)))
     return found
 
 
@@ -107,7 +112,7 @@ def _across(
     if comes_round:
         poles[-1] = poles[0]  # it is to the bit what it is to a millionth of a millimetre
         found = make_interp_spline(at, poles, 3, bc_type="periodic")
-        return 3, *_unwound(found.t, found.c)
+        return 3, *clamped(found.t, found.c)
     if len(at) == 2 and leaving is None and arriving is None:
         return 1, _ONCE, poles
     first, last = (
@@ -116,18 +121,6 @@ def _across(
     )
     found = make_interp_spline(at, poles, 3, bc_type=(first, last))
     return 3, found.t, found.c
-
-
-def _unwound(knots: Array, poles: Array) -> tuple[Array, Array]:
-    """A spline that comes round over 0 to 1, as one that begins and ends at its poles."""
-    curve, inner = BSpline(knots, poles, 3), knots[(knots > 1e-12) & (knots < 1 - 1e-12)]
-    clamped = np.concatenate([np.zeros(4), inner, np.ones(4)])
-    where = _greville(clamped, 3)
-    return clamped, make_interp_spline(where, curve(where), 3, t=clamped).c
-
-
-def _strip(name: str, degree: int, knots: Array, degree_v: int, knots_v: Array, poles: Array) -> Strip:
-    return Strip(name, (degree, degree_v), (knots, knots_v), poles.transpose(1, 0, 2))
 
 
 def _spline(piece: Segment) -> _Curve:
@@ -194,10 +187,7 @@ def _unlike(there: Array) -> Callable[[Chain], float]:
 
 def _even_places(chain: Chain) -> Array:
     """(_TRIES, 3) places at even shares of a section's length."""
-    line = outline(chain, 0.01)
-    run = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))])
-    at = np.linspace(0, run[-1], _TRIES, endpoint=not chain.closed)
-    return np.column_stack([np.interp(at, run, line[:, axis]) for axis in range(line.shape[1])])
+    return at_shares(outline(chain, 0.01), np.linspace(0, 1, _TRIES, endpoint=not chain.closed))
 
 
 def _begun_anew(chain: Chain, at_corners: bool) -> list[Chain]:
@@ -249,7 +239,7 @@ def _at_length(piece: Segment, share: float) -> float:
     """The parameter at which a piece has run a share of its length."""
     if not isinstance(piece, Line):
         t = np.linspace(0, 1, 257)
-        run = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(piece.at(t), axis=0), axis=1))])
+        run = lengths(piece.at(t))
         return float(np.interp(share * run[-1], run, t))
     return share
 
@@ -264,7 +254,7 @@ def enclosed_by(strips: list[Strip], bands: int) -> float:
     for band in range(bands):
         around = strips[band::bands]
         for strip in around:
-            (u, du), (v, dv) = (_nodes(knots) for knots in strip.knots)
+            (u, du), (v, dv) = (over_spans(np.unique(knots), 12) for knots in strip.knots)
             x, along, across = strip.at(u, v)
             total += float(du @ np.einsum("ijk,ijk->ij", x - origin, np.cross(along, across)) @ dv) / 3
             for end in (0, 1):  # a flat lid is a cone of lines to any place of its plane
@@ -272,11 +262,3 @@ def enclosed_by(strips: list[Strip], bands: int) -> float:
                 level = around[0].poles[0, -end] - origin
                 total += (2 * end - 1) * float(du @ (np.cross(x[:, 0] - origin, along[:, 0]) @ level)) / 6
     return abs(total)
-
-
-def _nodes(knots: Array) -> tuple[Array, Array]:
-    """Places and weights for an integral over all spans of a spline (Gauss–Legendre)."""
-    nodes, weights = np.polynomial.legendre.leggauss(12)
-    breaks = np.unique(knots)
-    half = np.diff(breaks)[:, None] / 2
-    return (breaks[:-1, None] + half * (1 + nodes)).ravel(), (half * weights).ravel()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 from dataclasses import dataclass, replace
+from functools import cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -191,11 +192,20 @@ def length(segment: Segment) -> float:
         return abs(segment.sweep) * segment.radii[0]
     breaks = np.unique(segment.knots) if isinstance(segment, Spline) else np.linspace(0, 1, 9)
     fine = np.concatenate([np.linspace(a, b, 5)[:-1] for a, b in itertools.pairwise(breaks)] + [[1.0]])
-    nodes, weights = np.polynomial.legendre.leggauss(12)
-    half = np.diff(fine) / 2
-    at = fine[:-1, None] + half[:, None] * (1 + nodes)
-    speed = np.linalg.norm(segment.along(at.ravel()), axis=1).reshape(at.shape)
-    return float((speed * weights * half[:, None]).sum())
+    at, weights = over_spans(fine, 12)
+    return float((np.linalg.norm(segment.along(at), axis=1) * weights).sum())
+
+
+def over_spans(breaks: Array, count: int) -> tuple[Array, Array]:
+    """Places and weights for an integral over all spans between breaks, so many to a span (Gauss–Legendre)."""
+    nodes, weights = _legendre(count)
+    half = np.diff(breaks)[:, None] / 2
+    return (breaks[:-1, None] + half * (1 + nodes)).ravel(), (half * weights).ravel()
+
+
+@cache
+def _legendre(count: int) -> tuple[Array, Array]:
+    return np.polynomial.legendre.leggauss(count)
 
 
 def flattened(segment: Segment, tolerance: float) -> Array:

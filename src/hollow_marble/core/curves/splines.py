@@ -10,6 +10,7 @@ from scipy.interpolate import BSpline, make_interp_spline, make_lsq_spline
 
 from hollow_marble.core.curves.segments import Array, Segment, Spline
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.paths import lengths
 
 
 def through(
@@ -35,7 +36,7 @@ def through(
     t[-1] = 1.0
     if closed:
         periodic = make_interp_spline(t, points, 3, bc_type="periodic")
-        knots, poles = _clamped(periodic.t, periodic.c)
+        knots, poles = clamped(periodic.t, periodic.c)
         return Spline(name, 3, knots, poles)
     if len(points) == 2 and ends == (None, None):
         poles = points[0] + np.linspace(0, 1, 4)[:, None] * (points[1] - points[0])
@@ -64,8 +65,8 @@ def by_points(name: str, poles: Array, closed: bool = False, knots: tuple[float,
         raise HollowMarbleError("A spline needs at least two points, a closed one three. Draw another point.")
     if closed:
         around = np.vstack([poles[-1:], poles, poles[:2]])
-        clamped, ends = _clamped((np.arange(len(around) + 4) - 3) / count, around)
-        return Spline(name, 3, clamped, ends)
+        unwound, ends = clamped((np.arange(len(around) + 4) - 3) / count, around)
+        return Spline(name, 3, unwound, ends)
     degree = min(3, count - 1)
     inner = np.linspace(0, 1, count - degree + 1)[1:-1]
     return Spline(name, degree, np.concatenate([np.zeros(degree + 1), inner, np.ones(degree + 1)]), poles)
@@ -113,7 +114,7 @@ def fitted(name: str, points: Array, tolerance: float) -> tuple[Spline, float]:
     points = points[np.concatenate([[True], np.linalg.norm(np.diff(points, axis=0), axis=1) > 1e-9])]
     if len(points) < 2:
         raise HollowMarbleError("The line is a single point. Touch a longer one.")
-    t = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+    t = lengths(points)
     t /= t[-1]
     dense = np.linspace(0, 1, max(4 * len(points), 64))
     samples = np.column_stack([np.interp(dense, t, points[:, axis]) for axis in range(points.shape[1])])
@@ -133,7 +134,7 @@ def fitted(name: str, points: Array, tolerance: float) -> tuple[Spline, float]:
     return best
 
 
-def _clamped(knots: Array, poles: Array) -> tuple[Array, Array]:
+def clamped(knots: Array, poles: Array) -> tuple[Array, Array]:
     """A spline that comes round over 0 to 1, as one that begins and ends at its poles (Boehm 1980)."""
     curve = BSpline(knots, poles, 3)
     for end in (0.0, 1.0):

@@ -9,6 +9,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from hollow_marble.core.paths import lengths
+
 Floats = NDArray[np.float64]
 
 WALL_HEIGHT = 1_800.0
@@ -75,7 +77,7 @@ def sweep(size: tuple[float, float], depth: float, cove: float, front: float, dr
     low = np.arange(count - 1)
     a, b, c, d = low, low + count, low + 1 + count, low + 1
     triangles = np.concatenate([np.stack([a, b, c], 1), np.stack([a, c, d], 1)])
-    along = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(side[:, :2], axis=0), axis=1))])
+    along = lengths(side[:, :2])
     texture = np.stack([across[:, 0], np.tile(along, 2)], axis=1)
     return Piece(points, normals, triangles, texture, dress, True)
 
@@ -153,7 +155,7 @@ def _solid(rim: Floats, tall: float, dress: Any) -> Piece:
     radius = min(EDGE, tall / 2)
     turn = np.linspace(0, np.pi / 2, 7)
     rows, normals = [], []
-    around = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(rim, axis=0), axis=1))])
+    around = lengths(rim)
     texture = []
     for level, (t, z) in enumerate(
         [(np.pi / 2, -tall), *[(np.pi / 2 - a, -radius + radius * math.sin(a)) for a in turn]]

@@ -23,9 +23,9 @@ from hollow_marble.core.cage import (
 )
 from hollow_marble.core.cage.edits import connected
 from hollow_marble.core.cage.mesh import Cage
-from hollow_marble.core.cage.paths import evenly
 from hollow_marble.core.cage.symmetry import Mates
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.paths import evenly
 from hollow_marble.documents.form.recipe import Inputs, Making
 from hollow_marble.documents.form.steps import (
     LETTERS,
