@@ -210,7 +210,7 @@ def _places(bench: Bench, project: str) -> dict[str, tuple[float, float]]:
 def test_a_solid_brought_in_is_measured_rounded_twice_and_finished_face_by_face(bench: Bench, tmp_path: Path) -> None:
     """A plate of 40 × 30 × 20 mm with a bore of 16 mm: every number by hand."""
     page = bench.page
-    project = bench.begin("Bracket")
+    project = bench.begin("Bored plate")
     bench.stage("Form")
     plate = here("extruded", "p", drawn.drawn(drawn.rectangle(40, 30), "top"), 20.0)
     bore = here("extruded", "b", drawn.drawn(drawn.circle(8, (20, 15)), "top"), 20.0)
