@@ -52,7 +52,9 @@ def with_followers(edit: Any, form: Form, evaluator: FormEvaluator) -> Any:
     if edit.index >= len(part.steps):
         raise HollowMarbleError("That step is no longer in the recipe. Look at the recipe again.")
     step = edit.step if isinstance(edit, ChangeStep) else None
-    following = followed(part, edit.index, step, evaluator.after) if part.shaped else None
+    following = (
+        followed(part, edit.index, step, evaluator.after) if part.shaped and edit.index < len(part.bare.steps) else None
+    )
     return edit.model_copy(update={"following": following})
 
 
@@ -119,12 +121,12 @@ def named_pick(
 
 
 def mesh_since(
-    workspace: Workspace, project: Project, ident: str, part_id: str, have: str | None
+    workspace: Workspace, project: Project, ident: str, part_id: str, have: str | None, bare: bool = False
 ) -> tuple[BodyMesh, NDArray[np.int64] | None, tuple[str, ...]]:
-    """The mesh a part is worked on by, which of its patches differ from one its asker has (None: all of it is new to them), and what is to
+    """The mesh a part is worked on by (without the details on its skin where it is to be `bare`), which of its patches differ from one its asker has (None: all of it is new to them), and what is to
     be known of how it was made."""
     form, part = part_of(project, ident, part_id)
-    body = workspace.evaluator(project).body(part, form.parts)
+    body = workspace.evaluator(project).body(part.bare if bare else part, form.parts)
     mesh = body.mesh()
     workspace.shelf.put("sent", mesh.key, mesh)
     before = _sent(workspace, have) if have else None
@@ -132,10 +134,11 @@ def mesh_since(
 
 
 def cage_since(
-    workspace: Workspace, project: Project, ident: str, part_id: str, have: str | None
+    workspace: Workspace, project: Project, ident: str, part_id: str, have: str | None, bare: bool = False
 ) -> tuple[Body, str, bool]:
-    """A part's body, the name of its cage, and whether its asker has another cage of the same faces."""
+    """A part's body, the name of its cage, and whether its asker has another cage of the same faces; see `mesh_since`."""
     form, part = part_of(project, ident, part_id)
+    part = part.bare if bare else part
     evaluator = workspace.evaluator(project)
     body, key = evaluator.body(part, form.parts), evaluator.key(part, form.parts)
     faces = f"{body.control.connectivity_key}-{part.level}" if body.control else ""
@@ -156,7 +159,7 @@ def previewed(
     shown = Shown(mesh.key, patches.astype(np.int32), mesh.positions[rows], mesh.normals[rows])
     key = f"preview-{new_id(16)}"
     workspace.shelf.put("previewed", key, shown)
-    found = evaluator.body(part, form.parts).preview_bends(moved, patches) if bends and len(patches) else None
+    found = evaluator.body(part.bare, form.parts).preview_bends(moved, patches) if bends and len(patches) else None
     return key, moved, shown, found
 
 

@@ -75,10 +75,12 @@ class MeshQuery(shapes.Asked):
         None, description="key of a mesh of this part that is here already: only what differs is sent"
     )
     edges: bool = Field(False, description="the lines along its edges too, as point numbers")
+    bare: bool = Field(False, description="without the details on its skin")
 
 
 class CageQuery(shapes.Asked):
     have: str | None = Field(None, description="key of a cage of this part that is here already")
+    bare: bool = Field(False, description="the cage beneath the details on its skin")
 
 
 class ExportQuery(shapes.Asked):
@@ -103,7 +105,9 @@ def mesh(path: shapes.InPart, query: MeshQuery) -> Response:
     """A part's mesh, packed; where a mesh of the same connectivity is had already, only the patches that differ."""
     began = time.perf_counter()
     workspace = application().workspace
-    found, unlike, told = forms.mesh_since(workspace, project_of(path), path.document, path.part, query.have)
+    found, unlike, told = forms.mesh_since(
+        workspace, project_of(path), path.document, path.part, query.have, query.bare
+    )
     meta = {"key": found.key, "connectivity": found.connectivity, "closed": found.closed, "lined": found.lined}
     meta |= {"whole": unlike is None, "told": list(told)}
     arrays: dict[str, NDArray[Any]]
@@ -137,7 +141,8 @@ def cage(path: shapes.InPart, query: CageQuery) -> Response:
     The cage a part is shaped by, packed: no points where it has none. `limitOf` is the mesh point over each of its points. Where a
     cage of the same faces is had already, its faces are left out.
     """
-    body, key, had = forms.cage_since(application().workspace, project_of(path), path.document, path.part, query.have)
+    workspace = application().workspace
+    body, key, had = forms.cage_since(workspace, project_of(path), path.document, path.part, query.have, query.bare)
     found = body.control or NO_CAGE
     meta = {"key": key, "faces": body.control.face_count if body.control else 0, "whole": not had}
     arrays: dict[str, NDArray[Any]] = {
@@ -154,6 +159,20 @@ def cage(path: shapes.InPart, query: CageQuery) -> Response:
             "edges": found.topology.edges.astype(np.int32) if body.control else np.empty((0, 2), np.int32),
             "limitOf": body.anchors() if body.control else np.empty(0, np.int32),
         }
+    return packed(meta, arrays)
+
+
+@api.get("/<document>/parts/<part>/lines")
+def skin_lines(path: shapes.InPart) -> Response:
+    """Lines that steps lay on a part's skin, packed: their places end to end, the number of each one's step, its length in mm."""
+    form, part = forms.part_of(project_of(path), path.document, path.part)
+    found = _evaluator(path).lines(part, form.parts)
+    places = [line.spots.points[line.ring] for _, line in found]
+    meta = {"steps": [index for index, _ in found], "lengths": [line.length for _, line in found]}
+    arrays = {
+        "places": np.concatenate([*places, np.empty((0, 3))]).astype(np.float32),
+        "starts": np.cumsum([0, *map(len, places)]).astype(np.int32),
+    }
     return packed(meta, arrays)
 
 

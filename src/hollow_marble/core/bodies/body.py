@@ -15,6 +15,7 @@ from hollow_marble.core.cage.divisions import Strained
 from hollow_marble.core.cage.measure import Size, measure
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.weld import welded_mesh
+from hollow_marble.core.detail.ground import Ground, flat_ground
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.solids.solid import Kernel, Solid
 from hollow_marble.core.surface.curvature import Bends
@@ -143,6 +144,11 @@ class Body(ABC):
         """The cage it is shaped by, None where it has none."""
         return None
 
+    @property
+    def bare(self) -> Body:
+        """It without the details on its skin."""
+        return self
+
     def reshaped(self, key: str, origin: str, change: Callable[[Cage], Cage]) -> Body:
         """The body after its cage was changed; `origin` names the step, for the keys of faces it makes.
 
@@ -184,9 +190,25 @@ class Body(ABC):
         """Positions, normals and triangles (numbered from 0) of some patches of its mesh after so many refinements."""
         raise HollowMarbleError("It is a still body of flat triangles: there is nothing finer to show.")
 
+    def row(self, edges: NDArray[np.int64]) -> NDArray[np.int64]:
+        """(S, 2) points of its ground along edges (E, 2) of its cage, by the points at their ends.
+
+        Raises
+        ------
+        HollowMarbleError
+            where it has no cage, or no such edge.
+        """
+        raise HollowMarbleError(
+            "It has no cage, so there is no row for a line to follow. Cut it by a plane, or draw the line."
+        )
+
     @abstractmethod
     def probed(self) -> Probed:
         """Its surface as probes read it, as fine as the body is worked on."""
+
+    def ground(self, tolerance: float | None = None) -> Ground:
+        """Its surface for details to lie on, as fine as it is worked on or as `mesh` is within a tolerance in mm."""
+        return flat_ground(self.probed())
 
     def strained(self) -> list[Strained]:
         """Faces with too few divisions, worst first."""

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from hollow_marble.core.bodies.body import Body, BodyMesh, Points, rows_of
 from hollow_marble.core.bodies.face_keys import Keys, first_keys, kept_keys
 from hollow_marble.core.cage.divisions import Strained, strained_faces
+from hollow_marble.core.cage.limit import Limit
 from hollow_marble.core.cage.mesh import Cage, cage_from_faces, creases_of, faces_of
 from hollow_marble.core.cage.skin import (
     Skin,
@@ -24,6 +25,7 @@ from hollow_marble.core.cage.skin import (
     plan_skin,
 )
 from hollow_marble.core.cage.weld import weld
+from hollow_marble.core.detail.ground import Ground
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.shelf import Shelf
 from hollow_marble.core.solids.patches import patches_of
@@ -129,6 +131,39 @@ class CageBody(Body):
             off_chord(plan, mesh.positions) / 4,
             self.closed,
         )
+
+    def ground(self, tolerance: float | None = None) -> Ground:
+        body = self if tolerance is None else self.worked_at(self._level_within(tolerance))
+        return self.shelf.get("ground", (self.key, body.level), body._ground)
+
+    def _ground(self) -> Ground:
+        probed, plan = self.probed(), self.plan(self.level)
+        limit = Limit(self.cage, plan)
+        wide = np.repeat(plan.widths, np.diff(plan.point_starts))
+        inner = np.arange(plan.point_count) - np.repeat(plan.point_starts[:-1], np.diff(plan.point_starts))
+        places = np.stack([inner % wide, inner // wide], axis=1).astype(np.float64)
+
+        def placed(triangle: NDArray[np.int64], shares: Points) -> tuple[Points, Points]:
+            corners = probed.triangles[triangle]
+            at = np.einsum("kc,kcj->kj", shares, places[corners])
+            exact = limit.at(plan.triangle_patch[triangle], at)
+            instead = np.einsum("kc,kcj->kj", shares, probed.normals[corners])
+            return exact[:, 0], normals_of(exact, instead)
+
+        return Ground(probed, placed)
+
+    def row(self, edges: NDArray[np.int64]) -> NDArray[np.int64]:
+        topology, steps = self.cage.topology, 2**self.level
+        numbers = np.array([topology.edge_number(int(a), int(b)) for a, b in edges])
+        if (numbers < 0).any():
+            raise HollowMarbleError("An edge of the row is no longer in the cage. Pick the row again.")
+        # as `weld` numbers the points along an edge, from the lower of its ends
+        low, high = edges.min(axis=1), edges.max(axis=1)
+        inner = len(self.cage.points) + numbers[:, None] * (steps - 1) + np.arange(steps - 1)
+        runs = np.column_stack([low, inner, high])
+        stands = np.empty(int(self.mesh().joined().max()) + 1, np.int64)
+        stands[self.mesh().joined()] = np.arange(len(self.mesh().positions))
+        return np.asarray(stands[np.stack([runs[:, :-1], runs[:, 1:]], axis=2).reshape(-1, 2)])
 
     def strained(self) -> list[Strained]:
         plan, mesh = self.plan(self.level), self.mesh()

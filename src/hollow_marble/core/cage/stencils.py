@@ -74,10 +74,10 @@ def _refine(reading, level, width, out, curved, sharp, code):
     gx[0, 1], gx[0, 2], gy[0, 2], gy[0, 3] = n, n, n, n
     for step in range(level):
         split = step == 0 and size != 4
-        starts, points_of, sharpness, corner, rows, inner, patch, gx, gy = _refine_once(
+        starts, points_of, sharpness, corner, rows, inner, patch, gx, gy = refine_once(
             starts, points_of, sharpness, corner, rows, inner, patch, gx, gy, split, n, sharp
         )
-    _limit(starts, points_of, sharpness, corner, rows, inner, patch, gx, gy, width, out, curved)
+    limit_places(starts, points_of, sharpness, corner, rows, inner, patch, gx, gy, width, out, curved)
 
 
 @njit(cache=True, nogil=True)
@@ -119,7 +119,7 @@ def _twins(starts, points_of, point_count):
 
 
 @njit(cache=True, nogil=True)
-def _refine_once(starts, points_of, sharpness, corner, rows, inner, patch, gx, gy, split, n, sharp):  # noqa: C901 — one compiled loop
+def refine_once(starts, points_of, sharpness, corner, rows, inner, patch, gx, gy, split, n, sharp):  # noqa: C901 — one compiled loop
     faces = len(starts) - 1
     count, width = rows.shape
     following, previous, twin, face_of, leaving = _twins(starts, points_of, count)
@@ -345,7 +345,7 @@ def _add_rule(out, rule, weight, p, first, second, neighbours, valence, ring_fac
 
 
 @njit(cache=True, nogil=True)
-def _limit(starts, points_of, sharpness, corner, rows, inner, patch, gx, gy, width, out, curved):
+def limit_places(starts, points_of, sharpness, corner, rows, inner, patch, gx, gy, width, out, curved):
     count, weights = rows.shape
     following, previous, twin, _face_of, _leaving = _twins(starts, points_of, count)
     done = np.zeros((out.shape[0], width * width), np.bool_)

@@ -13,9 +13,11 @@ from numpy.typing import NDArray
 
 from hollow_marble.core.bodies.body import Body, BodyMesh
 from hollow_marble.core.bodies.cage_body import cage_body
+from hollow_marble.core.bodies.detailed_body import DetailedBody
 from hollow_marble.core.cage.measure import Size
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.symmetry import Mates, Symmetry, find_mates, still_mates
+from hollow_marble.core.detail.beside import SkinLine
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.ink.path import samples_from
 from hollow_marble.core.materials import grams
@@ -64,14 +66,15 @@ class FormEvaluator:
 
     def cage(self, part: Part) -> Cage:
         """The cage a part is shaped by."""
-        found = self._body(part, (), ()).control
+        found = self._body(part.bare, (), ()).control
         if found is None:
             raise HollowMarbleError(f"{part.name} has no cage: it is {part.steps[0].what}, and is not shaped by one.")
         return found
 
     def cages(self, part: Part) -> list[Cage]:
-        """The cage after every step."""
-        return [self.cage(part.model_copy(update={"steps": part.steps[: k + 1]})) for k in range(len(part.steps))]
+        """The cage after every step that shapes it."""
+        steps = part.bare.steps
+        return [self.cage(part.model_copy(update={"steps": steps[: k + 1]})) for k in range(len(steps))]
 
     def after(self, cage: Cage | None, step: Step) -> Cage:
         """The cage after one more step."""
@@ -82,6 +85,17 @@ class FormEvaluator:
             body = step.made({"of": cage_body("", cage, "after", 1, self.shelf)}, making)
         assert body.control is not None
         return body.control
+
+    def lines(self, part: Part, others: Sequence[Part] = ()) -> list[tuple[int, SkinLine]]:
+        """The lines its steps lay on its skin, each with the number of its step."""
+        found = []
+        for index, step in enumerate(part.steps):
+            if step.lays_line:
+                body = self._body(part.model_copy(update={"steps": part.steps[: index + 1]}), others, ())
+                assert isinstance(body, DetailedBody)
+                assert body.laid is not None
+                found.append((index, body.laid))
+        return found
 
     def problem(self, part: Part, others: Sequence[Part] = ()) -> str | None:
         """Why a part cannot be worked out, None where it can. Worked out once for a part that stays what it is."""
@@ -150,7 +164,7 @@ class FormEvaluator:
         Nothing is kept.
         """
         making = self.making("", "preview")
-        return self.body(part, others).preview(lambda cage: step.on_cage(making, cage))  # type: ignore[union-attr]
+        return self.body(part.bare, others).preview(lambda cage: step.on_cage(making, cage))  # type: ignore[union-attr]
 
     def mates(self, cage: Cage, symmetry: Symmetry) -> Mates:
         """Which points are one another's images.

@@ -41,7 +41,7 @@ def followed(part: Part, index: int, step: Step | None, after: After) -> tuple[S
     steps: list[Step] = []
     for number, later in enumerate(part.steps[index + 1 :], index + 2):
         if not later.keeps_cage:  # from here on names of faces, not numbers, say what is worked on
-            return (*steps, *part.steps[number - 1 :])
+            return (*steps, *(_followed_row(one, old, new, same) for one in part.steps[number - 1 :]))
         try:
             carried = _carried(later, old, new, same)
             old_next, new_next = after(old, later), after(new, carried)
@@ -137,6 +137,11 @@ def _carried(step: Any, old: Cage, new: Cage, same: Numbers) -> Any:
         by_corners = faces_by_corners(new)
         fields["faces"] = tuple(_face(old, same, by_corners, face) for face in step.faces)
     return step.model_copy(update=fields) if fields else step
+
+
+def _followed_row(step: Any, old: Cage, new: Cage, same: Numbers) -> Any:
+    """A line along a row, in the new cage's numbers; any other step as it is."""
+    return _carried(step, old, new, same) if step.kind == "row_line" else step
 
 
 def _gone(what: str) -> HollowMarbleError:

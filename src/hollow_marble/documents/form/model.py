@@ -16,7 +16,8 @@ from hollow_marble.documents.form import built as b
 from hollow_marble.documents.form import changes as c
 from hollow_marble.documents.form.checking import Accepted, Checking, KeptLine
 from hollow_marble.documents.form.curves import DrawnCurve, JoinedCurves, MirroredCurve, OffsetCurve
-from hollow_marble.documents.form.recipe import Inputs, Making, keys_of
+from hollow_marble.documents.form.details import DetailChange
+from hollow_marble.documents.form.recipe import Inputs, Making, keys_of, slipped_in
 from hollow_marble.documents.form.starts import ShapedStart
 from hollow_marble.documents.form.steps import CageStep, FormSymmetry, Vector, body_in, symmetry_of_old
 
@@ -97,8 +98,10 @@ SolidChange = (
     | JoinedCurves
 )
 Start = Annotated[ShapedStart | DrawnCurve | Built | b.MadeExact, Field(discriminator="kind")]
-Change = Annotated[CageChange | SolidChange | Built, Field(discriminator="kind")]
-Step = Annotated[ShapedStart | DrawnCurve | Built | CageChange | SolidChange | MergedCage, Field(discriminator="kind")]
+Change = Annotated[CageChange | SolidChange | Built | DetailChange, Field(discriminator="kind")]
+Step = Annotated[
+    ShapedStart | DrawnCurve | Built | CageChange | SolidChange | DetailChange | MergedCage, Field(discriminator="kind")
+]
 MergedCage.model_rebuild()
 
 
@@ -166,8 +169,17 @@ class Part(Frozen):
         """The keys of its recipe's nodes, where it takes in no other part."""
         return self.derived("keys", lambda: keys_of(self.steps))
 
+    @property
+    def bare(self) -> Part:
+        """The part as it is beneath the details on its skin."""
+        first = next((k for k, step in enumerate(self.steps) if step.detail), len(self.steps))
+        return self if first == len(self.steps) else self.model_copy(update={"steps": self.steps[:first]})
+
     def with_step(self, step: Step) -> Part:
-        """The part with one more step; what is known of the others is kept."""
+        """The part with one more step; what is known of the others is kept. What shapes goes in beneath the details on the skin."""
+        beneath = len(self.bare.steps)
+        if beneath < len(self.steps) and not (step.detail or step.kind == "stood"):
+            return self.model_copy(update={"steps": slipped_in(self.steps, beneath, step)})
         more = self.model_copy(update={"steps": (*self.steps, step)})
         if not self.takes_in_others:
             more.seed("keys", keys_of(more.steps, self.keys))

@@ -93,6 +93,31 @@ def without_step(step: Any, index: int) -> Any:
     return step.model_copy(update={"inputs": {**step.inputs, **moved}}) if moved else step
 
 
+def slipped_in(steps: tuple[Any, ...], index: int, step: Any) -> tuple[Any, ...]:
+    """Steps with one more before that of a number: what they name by number moves down.
+
+    Raises
+    ------
+    HollowMarbleError
+        where the part was stood elsewhere after that, so that the new one's places are no longer those it was made at.
+    """
+    if any(later.kind == "stood" for later in steps[index:]):
+        raise HollowMarbleError(
+            "The part was stood elsewhere after details were put on it, so that it cannot be shaped beneath them where it stands. "
+            "Take that step out, shape it, and stand it again."
+        )
+
+    def moved(later: Any) -> Any:
+        numbered = {
+            name: FromStep(index=source.index + 1)
+            for name, source in later.inputs.items()
+            if isinstance(source, FromStep) and source.index >= index
+        }
+        return later.model_copy(update={"inputs": {**later.inputs, **numbered}}) if numbered else later
+
+    return (*steps[:index], step, *map(moved, steps[index:]))
+
+
 def key_of(text: str, inputs: dict[str, str]) -> str:
     """The key of a node that says `text` and whose inputs have these keys."""
     named = "".join(f"{name}={inputs[name]};" for name in sorted(inputs))

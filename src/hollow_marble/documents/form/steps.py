@@ -74,6 +74,12 @@ class Node(Frozen):
     draws: ClassVar[bool] = False
     """Whether a part that begins with it is a curve, for others to be built of."""
 
+    detail: ClassVar[bool] = False
+    """Whether it lies on a skin: such steps stay on top of what shapes it."""
+
+    lays_line: ClassVar[bool] = False
+    """Whether it lays a line that later steps can be made along."""
+
     what: ClassVar[str] = "a cage"
     """What a part is that begins with it, in words."""
 

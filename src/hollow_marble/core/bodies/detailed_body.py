@@ -1,0 +1,214 @@
+"""A body with details on its skin: what they lie on stays what it is, whatever that is made of."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from hollow_marble.core.bodies.body import Body, BodyMesh, Points
+from hollow_marble.core.bodies.solid_body import face_keys, matrix_of
+from hollow_marble.core.detail.beside import SkinLine
+from hollow_marble.core.detail.facets import Facets, facets_of
+from hollow_marble.core.detail.ground import Ground, Spots
+from hollow_marble.core.detail.relief import Raised, Strip, raised
+from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.shelf import Shelf
+from hollow_marble.core.solids.solid import Kernel, Solid
+from hollow_marble.core.surface.probed import Probed
+
+
+@dataclass(frozen=True, eq=False)
+class DetailedBody(Body):
+    """`base` : what the details lie on; `strips` : what is made along lines on it; `laid` : the line its last step laid, where it did."""
+
+    key: str
+    base: Body
+    strips: tuple[Strip, ...] = ()
+    laid: SkinLine | None = None
+    shelf: Shelf = field(default_factory=lambda: Shelf(10_000_000), repr=False)
+
+    because = "It has details on its skin: what shapes it goes beneath them."
+
+    @property
+    def closed(self) -> bool:  # type: ignore[override]
+        return self.base.closed
+
+    @property
+    def told(self) -> tuple[str, ...]:
+        return self.base.told
+
+    @property
+    def bare(self) -> Body:
+        return self.base
+
+    def with_line(self, key: str, line: SkinLine) -> DetailedBody:
+        """The body with a line laid on it."""
+        return replace(self, key=key, laid=line)
+
+    def with_strip(self, key: str, strip: Strip) -> DetailedBody:
+        """The body with one more strip along a line."""
+        return replace(self, key=key, strips=(*self.strips, strip), laid=None)
+
+    def exact(self, kernel: Kernel) -> Solid:
+        if not self.strips:
+            return self.base.exact(kernel)
+        raise HollowMarbleError(
+            "It has details on its skin, which no exact faces have. Take its details out first, or put the step beneath them."
+        )
+
+    def ground(self, tolerance: float | None = None) -> Ground:
+        return self.base.ground(tolerance)
+
+    def worked_at(self, level: int) -> DetailedBody:
+        return replace(self, base=self.base.worked_at(level))
+
+    def stood(self, key: str, place: Callable[[Points], Points], turned_over: bool) -> DetailedBody:
+        matrix = matrix_of(place)
+        scale = float(np.cbrt(abs(np.linalg.det(matrix[:, :3]))))
+
+        def moved(line: SkinLine) -> SkinLine:
+            spots = line.spots
+            normals = spots.normals @ matrix[:, :3].T / scale
+            found = Spots(spots.triangle, spots.shares, place(spots.points), normals)
+            # seen in a mirror what lay to the left lies to the right: it runs the other way
+            return SkinLine(found[::-1] if turned_over else found, line.closed)
+
+        base = self.base.stood(f"{key}-base", place, turned_over)
+        strips = tuple(
+            replace(strip, line=moved(strip.line), profile=strip.profile.scaled(scale), run_out=strip.run_out * scale)
+            for strip in self.strips
+        )
+        return replace(self, key=key, base=base, strips=strips, laid=moved(self.laid) if self.laid else None)
+
+    def mesh(self, tolerance: float | None = None) -> BodyMesh:
+        if not self.strips:
+            return self.base.mesh(tolerance)
+        return self._worked(tolerance).mesh
+
+    def probed(self) -> Probed:
+        if not self.strips:
+            return self.base.probed()
+        return self._worked(None).probed
+
+    def _worked(self, tolerance: float | None) -> Worked:
+        flat = self.base.mesh(tolerance)
+        name = hashlib.sha256("|".join((flat.key, *(strip.key for strip in self.strips))).encode()).hexdigest()
+        return self.shelf.get("detailed", name, lambda: self._made(name, flat, tolerance))
+
+    def _made(self, name: str, flat: BodyMesh, tolerance: float | None) -> Worked:
+        ground = self.base.ground(tolerance)
+        cut: Facets | None = None
+        key = flat.key
+        for strip in self.strips:  # what was cut for the first ones serves again when a later one changes
+            key = f"{key}|{strip.key}"
+            before = cut
+            cut = self.shelf.get("cut", key, lambda: strip.cut(before or facets_of(ground)))  # noqa: B023
+        assert cut is not None
+        keys = np.concatenate([flat.face_keys, face_keys(tuple(f"{strip.names}.strip" for strip in self.strips))])
+        return Worked(name, raised(cut, self.strips), keys, self.closed, flat.lined)
+
+
+@dataclass(frozen=True, eq=False)
+class Worked:
+    """A raised ground in patches: triangles of one face of the body and one region, whose points are their own."""
+
+    key: str
+    raised: Raised
+    keys: NDArray[np.uint64]
+    closed: bool
+    lined: bool
+
+    @cached_property
+    def faces(self) -> NDArray[np.int64]:
+        """(T,) the face each triangle belongs to: one of what it lies on, or a strip's own."""
+        found = self.raised
+        below = found.facets.ground.probed.faces[found.facets.source]
+        return np.where(found.strip >= 0, len(found.facets.ground.probed.face_keys) + found.strip, below)
+
+    @cached_property
+    def _pieces(self) -> tuple[NDArray[np.int64], ...]:
+        """The patch of each triangle, in order; triangles in the order of their patches; their corners as points; the vertex of each point;
+        one corner that stands for it; where patches begin."""
+        found, corners = self.raised, self.raised.facets.corners
+        below = found.facets.ground.probed.faces[found.facets.source]
+        names = (self.faces * (int(below.max()) + 1) + below) * (int(found.region.max()) + 1) + found.region
+        _, patch = np.unique(names, return_inverse=True)
+        patch = patch.reshape(-1)
+        order = np.argsort(patch, kind="stable")
+        pairs = np.repeat(patch[order], 3) * len(found.points) + corners[order].ravel()
+        named, first, point = np.unique(pairs, return_index=True, return_inverse=True)
+        starts = np.searchsorted(named, np.arange(int(patch.max()) + 2) * len(found.points))
+        return patch[order], order, point.reshape(-1, 3), named % len(found.points), first, starts
+
+    @cached_property
+    def normals(self) -> Points:
+        """(N, 3) at every point."""
+        _, order, _, _, first, _ = self._pieces
+        return self.raised.normals[order].reshape(-1, 3)[first]
+
+    @cached_property
+    def mesh(self) -> BodyMesh:
+        """As it is drawn."""
+        patch, order, triangles, vertex, _, starts = self._pieces
+        packed = np.zeros((len(vertex), 4), np.int16)
+        packed[:, :3] = np.rint(self.normals * 32767)
+        first = np.searchsorted(patch, np.arange(len(starts) - 1))
+        connectivity = hashlib.sha256(triangles.tobytes() + vertex.tobytes()).hexdigest()
+        return BodyMesh(
+            self.key,
+            connectivity,
+            self.raised.points[vertex].astype(np.float32),
+            packed,
+            triangles.astype(np.uint32),
+            starts.astype(np.int32),
+            patch.astype(np.int32),
+            self.faces[order][first].astype(np.int32),
+            self.keys,
+            self.rims.astype(np.int32) if self.lined else np.empty((0, 2), np.int32),
+            lambda: vertex,
+            self.closed,
+            self.lined,
+        )
+
+    @cached_property
+    def rims(self) -> NDArray[np.int64]:
+        """(E, 2) points along the borders between faces, and along what is open."""
+        _, order, triangles, vertex, _, _ = self._pieces
+        sides = np.stack([triangles, np.roll(triangles, -1, axis=1)], axis=2).reshape(-1, 2)
+        named = np.sort(vertex[sides], axis=1) @ np.array([len(self.raised.points), 1])
+        face = np.repeat(self.faces[order], 3)
+        by_name = np.lexsort((face, named))
+        names, own = named[by_name], face[by_name]
+        begins = np.flatnonzero(np.diff(names, prepend=-1))
+        ends = np.append(begins[1:], len(names)) - 1
+        border = (own[begins] != own[ends]) | (begins == ends)
+        return np.asarray(np.concatenate([sides[by_name[begins[border]]], sides[by_name[ends[border]]]]))
+
+    @cached_property
+    def probed(self) -> Probed:
+        """As probes read it: curvature is an estimate, edges were made so."""
+        _, order, triangles, vertex, _, _ = self._pieces
+        return Probed(
+            self.raised.points[vertex],
+            self.normals,
+            triangles,
+            self.faces[order],
+            self.keys,
+            self.rims,
+            vertex,
+            None,
+            np.zeros(len(vertex), bool),
+            self.raised.facets.ground.probed.tolerance,
+            self.closed,
+            edged=True,
+        )
+
+
+def detailed(body: Body, key: str, shelf: Shelf) -> DetailedBody:
+    """A body that details can be put on."""
+    return body if isinstance(body, DetailedBody) else DetailedBody(key, body, shelf=shelf)

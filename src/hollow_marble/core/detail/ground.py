@@ -1,0 +1,110 @@
+"""The surface that details lie on, however it is represented. Lengths mm."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from hollow_marble.core.surface.nearest import Found
+from hollow_marble.core.surface.probed import Probed
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+Placed = Callable[[Ints, Floats], tuple[Floats, Floats]]
+"""placed(triangles (K,), shares (K, 3)) -> places (K, 3) and unit normals (K, 3): the surface's own, over places of its triangles."""
+
+
+@dataclass(frozen=True, eq=False)
+class Spots:
+    """K places of a surface: the triangle each lies in, shares (K, 3) of its corners, where it is and which way is out, (K, 3) each."""
+
+    triangle: Ints
+    shares: Floats
+    points: Floats
+    normals: Floats
+
+    def __getitem__(self, chosen: Ints | NDArray[np.bool_] | slice) -> Spots:
+        return Spots(self.triangle[chosen], self.shares[chosen], self.points[chosen], self.normals[chosen])
+
+    def __len__(self) -> int:
+        return len(self.triangle)
+
+
+@dataclass(frozen=True, eq=False)
+class Ground:
+    """A surface by its triangles (`probed`), and by what says where it really is over each of them."""
+
+    probed: Probed
+    placed: Placed
+
+    def spots(self, triangle: Ints, shares: Floats) -> Spots:
+        """The surface's own places over places of its triangles."""
+        points, normals = self.placed(triangle, shares)
+        return Spots(triangle, shares, points, normals)
+
+    def nearest(self, places: Floats, reach: float = np.inf) -> tuple[Spots, NDArray[np.bool_]]:
+        """The places of the surface nearest to (K, 3) points, and whether there was one within reach.
+
+        The nearest place of the triangles is moved along them until what is left of the way stands on the surface (the foot of the
+        perpendicular); a place it would leave its triangle for is one of the neighbour's.
+        """
+        found = self.probed.nearest.closest(places, reach)
+        there = found.triangle >= 0
+        return self._settled(found, places, there), there
+
+    def _settled(self, found: Found, places: Floats, there: NDArray[np.bool_]) -> Spots:
+        spots = self.spots(np.maximum(found.triangle, 0), found.shares)
+        for _ in range(_STEPS):
+            away = places - spots.points
+            level = away - (away * spots.normals).sum(axis=1, keepdims=True) * spots.normals
+            if not there.any() or float(np.abs(level[there]).max(initial=0)) < _STILL:
+                break
+            # the triangle's place that lies over where the foot ought to be
+            beside = self.probed.nearest.closest(self._flat(spots) + level)
+            spots = self.spots(np.maximum(beside.triangle, 0), beside.shares)
+        return spots
+
+    def _flat(self, spots: Spots) -> Floats:
+        """Where spots lie on the flat triangles."""
+        corners = self.probed.points[self.probed.triangles[spots.triangle]]
+        return np.asarray(np.einsum("kc,kcj->kj", spots.shares, corners))
+
+    def met(self, starts: Floats, ways: Floats) -> tuple[Spots, NDArray[np.bool_]]:
+        """Where rays from (K, 3) along unit (K, 3) meet the surface first, and whether they do."""
+        found = self.probed.nearest.met(starts, ways)
+        there = found.triangle >= 0
+        triangle, shares = np.maximum(found.triangle, 0), found.shares.copy()
+        spots = self.spots(triangle, shares)
+        for _ in range(_STEPS):
+            beside = spots.points - starts
+            beside -= (beside * ways).sum(axis=1, keepdims=True) * ways
+            if not there.any() or float(np.abs(beside[there]).max(initial=0)) < _STILL:
+                break
+            # along the plane that touches the surface there, back to the ray
+            facing = (ways * spots.normals).sum(axis=1, keepdims=True)
+            facing = np.where(np.abs(facing) < 0.05, np.where(facing < 0, -0.05, 0.05), facing)
+            back = -beside + (beside * spots.normals).sum(axis=1, keepdims=True) / facing * ways
+            there_now = self.probed.nearest.closest(self._flat(spots) + back)
+            spots = self.spots(np.maximum(there_now.triangle, 0), there_now.shares)
+        return spots, there
+
+
+_STEPS = 8
+_STILL = 1e-7
+"""mm a foot may be from where it belongs, along the surface; on the surface itself it lies exactly."""
+
+
+def flat_ground(probed: Probed) -> Ground:
+    """A ground that is its triangles: flat, their normals between those of their corners."""
+
+    def placed(triangle: Ints, shares: Floats) -> tuple[Floats, Floats]:
+        corners = probed.triangles[triangle]
+        normals = np.einsum("kc,kcj->kj", shares, probed.normals[corners])
+        normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
+        return np.einsum("kc,kcj->kj", shares, probed.points[corners]), normals
+
+    return Ground(probed, placed)

@@ -1,0 +1,183 @@
+"""Steps that put details on a skin: lines laid on it, and what is made along them. Lengths mm, angles degrees.
+
+They take any body and stay on top of whatever shapes it (`Node.detail`): a step that shapes goes in beneath them, and they follow.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from hollow_marble.core.bodies.body import Body
+from hollow_marble.core.bodies.detailed_body import DetailedBody, detailed
+from hollow_marble.core.curves.chains import outline
+from hollow_marble.core.detail import skin_lines
+from hollow_marble.core.detail.beside import SkinLine
+from hollow_marble.core.detail.checking import checked
+from hollow_marble.core.detail.ground import Ground
+from hollow_marble.core.detail.profiles import OUT, Profile, Shape, drawn_profile, profile
+from hollow_marble.core.detail.relief import Strip
+from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.documents.form.curves import curve_in
+from hollow_marble.documents.form.recipe import Inputs, Making
+from hollow_marble.documents.form.steps import LETTERS, Edge, Letter, Node, Vector, body_in, counted
+
+Length = Annotated[float, Field(ge=-100_000, le=100_000)]
+Size = Annotated[float, Field(gt=0, le=10_000)]
+Radius = Annotated[float, Field(ge=0, le=10_000)]
+
+
+class DetailStep(Node):
+    """A step that puts something on a skin."""
+
+    gives_shape: ClassVar[bool] = False
+    keeps_cage: ClassVar[bool] = False
+    detail: ClassVar[bool] = True
+
+
+class LineStep(DetailStep):
+    """A line laid on the skin, for later steps to be made along."""
+
+    lays_line: ClassVar[bool] = True
+
+    def made(self, inputs: Inputs, making: Making) -> Body:
+        body = detailed(body_in(inputs), making.key, making.shelf)
+        return body.with_line(making.key, self.line_on(body.bare, body.ground(), inputs))
+
+    def line_on(self, body: Body, ground: Ground, inputs: Inputs) -> SkinLine:
+        """The line, on the ground of a body. Raises HollowMarbleError where it does not lie on it."""
+        raise NotImplementedError
+
+
+class SectionLine(LineStep):
+    """Where a plane cuts the skin: square to a direction at a place, or that of a flat curve ("plane"); of several lines the one nearest
+    to `near`, else the longest."""
+
+    kind: Literal["section_line"] = "section_line"
+    axis: Letter = "H"
+    at: Length = 0.0
+    near: Vector | None = None
+
+    def line_on(self, body: Body, ground: Ground, inputs: Inputs) -> SkinLine:
+        normal, offset = np.eye(3)[LETTERS.index(self.axis)], self.at
+        if "plane" in inputs:
+            plane = curve_in(inputs, "plane").drawn.flat("a section")
+            normal, offset = plane.normal, float(plane.normal @ plane.origin)
+        near = np.array(self.near) if self.near is not None else None
+        return skin_lines.section_line(ground, normal, offset, near)
+
+    def sentence(self) -> str:
+        where = "by a curve’s plane" if "plane" in self.inputs else f"at {self.axis} {self.at:g} mm"
+        return f"Laid a line round the skin {where}"
+
+
+class DrawnLine(LineStep):
+    """A line drawn over the view from `eye`, through `line`: it lies where the skin is met first. `smooth` mm evens out a shaking hand;
+    what of its ends passes the part by is left out."""
+
+    kind: Literal["drawn_line"] = "drawn_line"
+    eye: Vector
+    line: tuple[Vector, ...] = Field(min_length=2, max_length=4000)
+    closed: bool = False
+    smooth: float = Field(0.0, ge=0, le=1000)
+
+    def line_on(self, body: Body, ground: Ground, inputs: Inputs) -> SkinLine:
+        places = np.array(self.line)
+        ways = places - np.array(self.eye)
+        starts = np.broadcast_to(np.array(self.eye), places.shape)
+        return skin_lines.thrown_line(ground, starts, ways, self.closed, self.smooth)
+
+    def sentence(self) -> str:
+        return "Drew a closed line on the skin" if self.closed else "Drew a line on the skin"
+
+
+class RowLine(LineStep):
+    """Along a row of the cage's edges."""
+
+    kind: Literal["row_line"] = "row_line"
+    edges: tuple[Edge, ...] = Field(min_length=1, max_length=20_000)
+
+    def line_on(self, body: Body, ground: Ground, inputs: Inputs) -> SkinLine:
+        return skin_lines.row_line(ground, body.row(np.array(self.edges)))
+
+    def sentence(self) -> str:
+        return f"Laid a line along {counted(len(self.edges), 'edge')}"
+
+
+class OffsetLine(LineStep):
+    """Beside another line ("line"), so many mm to its left along the skin; to its right where negative."""
+
+    kind: Literal["offset_line"] = "offset_line"
+    by: Length = 2.0
+
+    def line_on(self, body: Body, ground: Ground, inputs: Inputs) -> SkinLine:
+        if abs(self.by) < 0.01:
+            raise HollowMarbleError(
+                "A line beside itself is itself. Give a distance of 0.01 mm or more, to either side."
+            )
+        return skin_lines.offset_line(ground, line_in(inputs), self.by)
+
+    def sentence(self) -> str:
+        return f"Laid a line {abs(self.by):g} mm {'left' if self.by > 0 else 'right'} of another"
+
+
+class AlongLine(DetailStep):
+    """Something along a line ("line"): a groove, a bead, a step, a split gap or a band, with a cross-section by numbers or by a drawn
+    curve ("profile").
+
+    depth : into the skin, or out of it as beads and raised bands are
+    rim, floor : radii of the edges at the skin and at the other end of the sides; lean : of the sides, from upright
+    reach : from the line, over which the skin comes back beside a step; side : of the line, on which that is
+    ends : of an open line, round or run out over `run_out`
+    """
+
+    kind: Literal["along_line"] = "along_line"
+    shape: Shape = "groove"
+    width: Size = 0.8
+    depth: Annotated[float, Field(gt=0, le=1000)] = 0.5
+    lean: float = Field(10.0, ge=0, le=80)
+    rim: Radius = 0.08
+    floor: Radius = 0.12
+    reach: Size = 6.0
+    side: Literal["left", "right"] = "left"
+    ends: Literal["round", "out"] = "out"
+    run_out: Radius = 3.0
+
+    def made(self, inputs: Inputs, making: Making) -> Body:
+        body = detailed(body_in(inputs), making.key, making.shelf)
+        line = line_in(inputs)
+        strip = Strip(making.key, making.origin, line, self.profile(inputs), self.ends, self.run_out)
+        checked(body.ground(), strip)
+        return body.with_strip(making.key, strip)
+
+    def profile(self, inputs: Inputs) -> Profile:
+        """The cross-section."""
+        if "profile" in inputs:
+            drawn = curve_in(inputs, "profile").drawn
+            return drawn_profile(outline(drawn.one("a cross-section"), 0.01))
+        radii = self.rim, self.floor
+        return profile(self.shape, self.width, self.depth, self.lean, *radii, self.reach, self.side == "right")
+
+    def sentence(self) -> str:
+        if "profile" in self.inputs:
+            return "Ran a drawn cross-section along a line"
+        names = {"gap": "split gap", "pressed": "pressed-in band", "raised": "raised band"}
+        way = "high" if self.shape in OUT else "deep"
+        return (
+            f"Ran a {names.get(self.shape, self.shape)} along a line, {self.width:g} mm wide, {self.depth:g} mm {way}"
+        )
+
+
+def line_in(inputs: Inputs) -> SkinLine:
+    """The line among a node's inputs."""
+    found = inputs.get("line")
+    if not isinstance(found, DetailedBody) or found.laid is None:
+        raise HollowMarbleError(
+            "This step is made along a line on the skin, and what it names lays none. Choose a line."
+        )
+    return found.laid
+
+
+DetailChange = SectionLine | DrawnLine | RowLine | OffsetLine | AlongLine
