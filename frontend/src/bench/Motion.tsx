@@ -429,6 +429,7 @@ const OF: Record<string, Motif> = {
   bridged: "bridge",
   row: "across",
   cut: "cut",
+  "skin-line": "cut",
   split: "quarters",
   filled: "close",
   mirrored: "mirror",

@@ -32,8 +32,13 @@ export function isCurve(part: Shapes["Part"]): boolean {
 }
 
 /** The same with the cages the parts are shaped by. */
-export function useParts(project: string, form: string, state: FormState | undefined): Shown<PartMesh>[] {
-  return useMeshes(project, form, state, "part", fetchPart);
+export function useParts(
+  project: string,
+  form: string,
+  state: FormState | undefined,
+  bare: string | null = null,
+): Shown<PartMesh>[] {
+  return useMeshes(project, form, state, "part", fetchPart, bare);
 }
 
 function useMeshes<Mesh extends SkinMesh>(
@@ -41,7 +46,9 @@ function useMeshes<Mesh extends SkinMesh>(
   form: string,
   state: FormState | undefined,
   what: string,
-  fetch: (address: string, before?: Mesh) => Promise<Mesh>,
+  fetch: (address: string, before?: Mesh, bare?: boolean) => Promise<Mesh>,
+  /** The part that is wanted without the details on its skin. */
+  bare: string | null = null,
 ): Shown<Mesh>[] {
   // a part that cannot be worked out has no key, and the rest of the form stays
   const parts = useMemo(
@@ -51,14 +58,16 @@ function useMeshes<Mesh extends SkinMesh>(
   const latest = useRef(new Map<string, Mesh>());
   const meshes = useQueries({
     queries: parts.map((part) => ({
-      queryKey: ["mesh", what, form, part.id, state!.keys[part.id]],
+      queryKey: ["mesh", what, form, part.id, state!.keys[part.id], part.id === bare],
       queryFn: () =>
-        fetch(`/api/projects/${project}/forms/${form}/parts/${part.id}`, latest.current.get(part.id) as Mesh).catch(
-          async (error) => {
-            await refresh(form); // it was tried, so the form tells by now why it cannot be
-            throw error;
-          },
-        ),
+        fetch(
+          `/api/projects/${project}/forms/${form}/parts/${part.id}`,
+          latest.current.get(part.id) as Mesh,
+          part.id === bare,
+        ).catch(async (error) => {
+          await refresh(form); // it was tried, so the form tells by now why it cannot be
+          throw error;
+        }),
       gcTime: 2_000,
     })),
     combine: (results) => results.map((result) => result.data),

@@ -106,11 +106,12 @@ class Pickable:
 
 
 def pickable(evaluator: FormEvaluator, form: Form, part: str) -> Pickable:
-    """Faces and edges of a built part by their names; none of any other."""
+    """Faces and edges of a built part by their names, beneath the details on its skin; none of any other."""
     found = find(form.parts, part, "part")
     body = evaluator.body(found, form.parts)
     key = evaluator.key(found, form.parts)
-    return Pickable(key, body.solid.names, body.edge_names()) if isinstance(body, SolidBody) else Pickable(key, (), ())
+    bare = body.bare
+    return Pickable(key, bare.solid.names, bare.edge_names()) if isinstance(bare, SolidBody) else Pickable(key, (), ())
 
 
 def measured(

@@ -164,13 +164,15 @@ def cage(path: shapes.InPart, query: CageQuery) -> Response:
 
 @api.get("/<document>/parts/<part>/lines")
 def skin_lines(path: shapes.InPart) -> Response:
-    """Lines that steps lay on a part's skin, packed: their places end to end, the number of each one's step, its length in mm."""
+    """Lines that steps lay on a part's skin, packed: their places and which way is out there, end to end, the number of each one's step, its length in mm."""
     form, part = forms.part_of(project_of(path), path.document, path.part)
     found = _evaluator(path).lines(part, form.parts)
     places = [line.spots.points[line.ring] for _, line in found]
+    normals = [line.spots.normals[line.ring] for _, line in found]
     meta = {"steps": [index for index, _ in found], "lengths": [line.length for _, line in found]}
     arrays = {
         "places": np.concatenate([*places, np.empty((0, 3))]).astype(np.float32),
+        "normals": np.concatenate([*normals, np.empty((0, 3))]).astype(np.float32),
         "starts": np.cumsum([0, *map(len, places)]).astype(np.int32),
     }
     return packed(meta, arrays)

@@ -9,6 +9,8 @@ import { View3D, type ViewHandle } from "../../view3d/View3D";
 import { tr } from "../../words/words";
 import { BeginOverPinned } from "./Beginnings";
 import type { Pickable } from "./built/SolidEdges";
+import { isDetail } from "./detail/kinds";
+import { SkinLines } from "./detail/SkinLines";
 import { EnvelopeBox } from "./EnvelopeBox";
 import { overBy } from "./FormFoot";
 import { FormOverlay } from "./FormOverlay";
@@ -59,6 +61,8 @@ export function FormCanvas(props: CanvasProps) {
   const notify = useBench((bench) => bench.notify);
   const problem = active && data?.problems[active.id];
   const references = data?.body.references;
+  const { form } = props;
+  const stands = active && data?.keys[active.id];
   const { envelope, size } = props;
   const over = !!envelope && !!size && size.parts > 0 && overBy(size, envelope).some((mm) => mm > 0.05);
   const faceNames = props.pickable?.faces ?? NO_NAMES;
@@ -76,6 +80,9 @@ export function FormCanvas(props: CanvasProps) {
           items={props.items}
           faceNames={faceNames}
         />
+        {active && stands && active.steps.some(isDetail) && (
+          <SkinLines project={project} form={form} part={active.id} stands={stands} />
+        )}
         {envelope && <EnvelopeBox envelope={envelope} middle={middle} over={over} />}
         {references?.map((reference) => (
           <ReferencePlane
@@ -91,7 +98,9 @@ export function FormCanvas(props: CanvasProps) {
     [
       project,
       parts,
-      active?.id,
+      active,
+      stands,
+      form,
       solo,
       shown,
       clear,

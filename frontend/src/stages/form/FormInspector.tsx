@@ -10,6 +10,7 @@ import { CurveChanges } from "./built/CurveChanges";
 import { SolidCard } from "./built/SolidCard";
 import type { Pickable } from "./built/SolidEdges";
 import { MeasuresCard } from "./Dimensions";
+import { DetailCard } from "./detail/DetailCard";
 import type { StepValues } from "./dragging";
 import type { Measuring } from "./measuring";
 import { PartCard, RecipeCard } from "./PartCard";
@@ -60,6 +61,7 @@ export function FormInspector(props: InspectorProps) {
             <PickCard {...props} active={active} mesh={mesh} />
           )}
           {mesh && active && <SolidCard {...rest} part={active} stands={props.meshKey} />}
+          {mesh && active && <DetailCard {...rest} part={active} mesh={mesh} />}
         </>
       )}
       <WhateverIsPicked {...rest} active={active} />

@@ -43,7 +43,7 @@ export default function FormStage({ project, documents }: StageProps) {
   const notify = useBench((bench) => bench.notify);
   const state = useFormStage();
   const { set } = state;
-  const parts = useParts(project, row.id, data);
+  const parts = useParts(project, row.id, data, state.beneath);
   const meshes = useMemo(() => new Map(parts.map(({ part, mesh }) => [part.id, mesh])), [parts]);
   // the part worked on is chosen from the document, never from whichever mesh arrives first
   const shownParts = data?.body.parts?.filter((candidate) => candidate.visible) ?? [];
@@ -53,7 +53,7 @@ export default function FormStage({ project, documents }: StageProps) {
   const view = useRef<ViewHandle>(null);
   const canvas = useRef({ width: 800, height: 600 });
   useEffect(() => {
-    set({ part: active?.id ?? null });
+    set({ part: active?.id ?? null, beneath: null });
     useCurve.getState().set(UNPICKED);
   }, [active?.id, set]);
   useArrivedMesh(mesh, active?.id);
@@ -93,7 +93,7 @@ export default function FormStage({ project, documents }: StageProps) {
     dragging,
     onPlace: state.tool === "curve" ? curves.place : state.tool === "measure" ? measuring.place : null,
     onFace: pickable?.faces.length ? (face, adding) => pickFace(pickable.faces[face], adding) : null,
-    onLine: lineTool || state.tool === "turned" ? shaping.drawn : null,
+    onLine: lineTool || state.tool === "turned" || state.tool === "skin-line" ? shaping.drawn : null,
     pickMore: picks.pickMore,
     frozen,
     refuse: notify,
@@ -159,7 +159,7 @@ export default function FormStage({ project, documents }: StageProps) {
                 mesh={mesh}
                 items={picks.items}
                 lines={lines}
-                drawing={!!lineTool}
+                drawing={!!lineTool || state.tool === "skin-line"}
                 dragging={dragging}
                 hands={hands}
                 frozen={frozen}

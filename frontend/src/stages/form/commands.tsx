@@ -252,6 +252,21 @@ export function formCommands(does: FormDoings): Command[] {
         },
       })),
       {
+        id: "skin-line",
+        name: tr("Line on the skin"),
+        group: "Change",
+        key: "shift+a",
+        active: state.tool === "skin-line",
+        cannot: nothing ?? (does.curve ? tr("A curve has no skin. Choose a part with one.") : undefined) ?? does.held,
+        likely: 4,
+        options: (
+          <p className="text-quiet">
+            {tr("Draw over the part; the line lies on its skin, for grooves and cuts to follow.")}
+          </p>
+        ),
+        run: () => set({ tool: state.tool === "skin-line" ? "pick" : "skin-line", items: [] }),
+      },
+      {
         id: "symmetry",
         cannot: caged ?? does.held,
         likely: 3,

@@ -4,6 +4,7 @@ import { Choice } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
 import { tr } from "../../words/words";
+import { DETAIL_WORDS, saysNothing } from "./detail/fields";
 
 export type StepShape = Shapes["Shape"]["step"];
 export type StepKind = StepShape["kind"];
@@ -31,7 +32,7 @@ interface VectorWord {
   unit: string;
   times?: number;
 }
-type Word = NumberWord | ChoiceWord | VectorWord;
+export type Word = NumberWord | ChoiceWord | VectorWord;
 
 const AXES = [
   ["W", "W"],
@@ -290,6 +291,7 @@ const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
     turn: { as: "vector", label: tr("Turn about"), unit: "°" },
     mirror: { as: "choice", label: tr("Mirrored"), options: [["no", null], ...AXES] },
   },
+  ...DETAIL_WORDS,
 };
 
 /** What the next step of each kind begins with. */
@@ -357,6 +359,7 @@ export function StepFields(props: {
         if ((key === "distance" || key === "way") && values.along === "path") return null;
         if (key === "along" && of !== undefined && kind !== "curve_mirrored") return null; // what a step was made with stays
         if ((key === "axis" || key === "at") && kind === "split_solid" && isSplitBy(values)) return null;
+        if (saysNothing(kind, key, values)) return null;
         if ((key === "how" || key === "blend") && of === 1) return null; // there is nothing it could meet
         if (word.as === "choice") {
           const [chosen] = word.options.find(([, value]) => value === (values[key] ?? null)) ?? word.options[0]!;

@@ -12,7 +12,7 @@ export type Shown = "both" | "cage" | "skin";
 export type SnapTo = "nothing" | "grid" | "points" | "lines";
 export const BESIDES = ["stripes", "polished", "largest"] as const;
 export type Beside = (typeof BESIDES)[number];
-export type Tool = "pick" | "begin" | "curve" | StartKind | StepKind | "measure";
+export type Tool = "pick" | "begin" | "curve" | StartKind | StepKind | "measure" | "skin-line";
 
 /** Where the handle sits when it does not follow the pick: a place in mm and three directions square to one another. */
 export interface KeptSeat {
@@ -50,6 +50,10 @@ export interface FormState {
   firsts: typeof FIRST;
   /** The only part shown, for looking at it alone. */
   solo: string | null;
+  /** The part shaped beneath the details on its skin, which are not shown meanwhile. */
+  beneath: string | null;
+  /** Mm over which a line drawn on a skin is evened out. */
+  skinSmooth: number;
   /** The first place of a dimension being set. */
   measuring: Shapes["Measure"]["first"] | null;
   set: (state: Partial<Omit<FormState, "set">>) => void;
@@ -76,6 +80,8 @@ export const useFormStage = ofProject(
     nexts: NEXT,
     firsts: FIRST,
     solo: null,
+    beneath: null,
+    skinSmooth: 2,
     measuring: null,
     set: (state) => set(state),
   })),

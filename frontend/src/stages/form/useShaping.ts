@@ -100,11 +100,29 @@ export function useShaping(shaped: Shaped) {
     const { firsts } = useFormStage.getState();
     return begin({ ...firsts.turned, profile, closed: comesRound(profile) } as StartShape);
   };
+  /** A line drawn on the skin; where it comes back to its beginning it runs round. */
+  const onSkin = async (spots: Spot[], still: boolean) => {
+    const spot = spots[0]!; // where the line begins
+    const camera = cameraOf(useHand.getState().orbit, spot.width, spot.height);
+    const through = lineThrough(spots, camera, new Vector3(...useHand.getState().orbit.target));
+    if (still || !active || !through) return notify(tr("Draw a line over the part."));
+    const seen = spots.map(({ x, y }) => [x, y] as [number, number]);
+    const step = {
+      kind: "drawn_line",
+      ...through,
+      closed: comesRound(seen),
+      smooth: useFormStage.getState().skinSmooth,
+      tag: newId().slice(0, 6),
+    };
+    if (await edit({ kind: "shape", part: active.id, step } as unknown as Shapes["Shape"]))
+      useFormStage.getState().set({ tool: "pick", beneath: null });
+  };
   const drawn = (spots: Spot[]) => {
     const spot = spots[0]!; // where the line begins
     const still = spots.every((other) => Math.hypot(other.x - spot.x, other.y - spot.y) < 4);
     const { tool, nexts, kind, items } = useFormStage.getState();
     if (tool === "turned") return turn(spots, still);
+    if (tool === "skin-line") return onSkin(spots, still);
     const { orbit } = useHand.getState();
     const seat = mesh && seatNow(mesh, kind, items);
     const camera = cameraOf(orbit, spot.width, spot.height);

@@ -82,6 +82,10 @@ export const FORM_WORDS: ToolWords = {
   removed: { does: tr("Take faces away and leave an opening."), means: tr("delete hole open cut away erase") },
   alike: { does: tr("Make one side like the other."), means: tr("symmetrize symmetric repair mirror even") },
   stood: { does: tr("Place the whole part by number."), means: tr("position transform place rotate whole part align") },
+  "skin-line": {
+    does: tr("Draw a line on the skin for grooves, beads and cuts to follow."),
+    means: tr("project stroke surface curve parting seam groove detail"),
+  },
   symmetry: { does: tr("Edit one side and the other follows."), means: tr("mirror both sides live symmetric") },
   "over-sheet": {
     does: tr("Make a body of what is drawn on a sheet, in one move."),

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from hollow_marble.core.bodies.body import Body, BodyMesh, Points
 from hollow_marble.core.bodies.solid_body import face_keys, matrix_of
+from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.detail.beside import SkinLine
 from hollow_marble.core.detail.facets import Facets, facets_of
 from hollow_marble.core.detail.ground import Ground, Spots
@@ -45,6 +46,14 @@ class DetailedBody(Body):
     @property
     def bare(self) -> Body:
         return self.base
+
+    @property
+    def control(self) -> Cage | None:
+        """That of what the details lie on, as long as they change nothing of its skin."""
+        return None if self.strips else self.base.control
+
+    def anchors(self) -> NDArray[np.int32]:
+        return self.base.anchors()
 
     def with_line(self, key: str, line: SkinLine) -> DetailedBody:
         """The body with a line laid on it."""

@@ -134,7 +134,7 @@ class AlongLine(DetailStep):
     """
 
     kind: Literal["along_line"] = "along_line"
-    shape: Shape = "groove"
+    section: Shape = "groove"
     width: Size = 0.8
     depth: Annotated[float, Field(gt=0, le=1000)] = 0.5
     lean: float = Field(10.0, ge=0, le=80)
@@ -158,15 +158,15 @@ class AlongLine(DetailStep):
             drawn = curve_in(inputs, "profile").drawn
             return drawn_profile(outline(drawn.one("a cross-section"), 0.01))
         radii = self.rim, self.floor
-        return profile(self.shape, self.width, self.depth, self.lean, *radii, self.reach, self.side == "right")
+        return profile(self.section, self.width, self.depth, self.lean, *radii, self.reach, self.side == "right")
 
     def sentence(self) -> str:
         if "profile" in self.inputs:
             return "Ran a drawn cross-section along a line"
         names = {"gap": "split gap", "pressed": "pressed-in band", "raised": "raised band"}
-        way = "high" if self.shape in OUT else "deep"
+        way = "high" if self.section in OUT else "deep"
         return (
-            f"Ran a {names.get(self.shape, self.shape)} along a line, {self.width:g} mm wide, {self.depth:g} mm {way}"
+            f"Ran a {names.get(self.section, self.section)} along a line, {self.width:g} mm wide, {self.depth:g} mm {way}"
         )
 
 

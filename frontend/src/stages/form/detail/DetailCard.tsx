@@ -1,0 +1,130 @@
+import { useState } from "react";
+import type { Shapes } from "../../../api/client";
+import { type Edit, newId } from "../../../api/queries";
+import { Button, Card, Options, Picker } from "../../../ui/controls";
+import { useReading } from "../../../ui/numbers/reading";
+import type { PartMesh } from "../../../view3d/partMesh";
+import { isCurve } from "../../../view3d/useParts";
+import { tr } from "../../../words/words";
+import { named } from "../built/choosing";
+import { StepFields, type StepKind } from "../steps";
+import { useFormStage } from "../store";
+import { DETAIL_KINDS, DETAILS, type DetailKind, isDetail, linesOf } from "./kinds";
+
+interface DetailProps {
+  form: Shapes["Form"];
+  part: Shapes["Part"];
+  mesh: PartMesh;
+  edit: Edit;
+}
+
+const firsts = () =>
+  Object.fromEntries(DETAIL_KINDS.map((kind) => [kind, DETAILS[kind].first])) as Record<
+    DetailKind,
+    Record<string, unknown>
+  >;
+
+/** What can be put on the skin of a part: lines, and what is made along them. */
+export function DetailCard({ form, part, mesh, edit }: DetailProps) {
+  const { kind: picked, items, beneath, skinSmooth, set } = useFormStage();
+  const lines = linesOf(part.steps);
+  const [chosen, setKind] = useState<DetailKind | null>(null);
+  const [numbers, setNumbers] = useState(firsts);
+  const [line, setLine] = useState<number | null>(null);
+  const [plane, setPlane] = useState("");
+  const [profile, setProfile] = useState("");
+  const read = useReading();
+  const kind = chosen ?? (lines.length ? "along_line" : "section_line");
+  const { takes, apply: said } = DETAILS[kind];
+  const has = (what: (typeof takes)[number] | string) => (takes as readonly string[]).includes(what);
+  const along = lines.some(([index]) => index === line) ? line : (lines.at(-1)?.[0] ?? null);
+  const curves = (form.parts ?? []).filter(isCurve);
+  const edges =
+    picked === "edges" && mesh.edges.length
+      ? items.map((edge) => [mesh.edges[2 * edge]!, mesh.edges[2 * edge + 1]!])
+      : [];
+  const inputs = {
+    ...(has("line") && along !== null && { line: { kind: "step", index: along } }),
+    ...(has("plane") && plane && { plane: { kind: "part", part: plane } }),
+    ...(has("profile") && profile && { profile: { kind: "part", part: profile } }),
+  };
+  const values: Record<string, unknown> =
+    kind === "drawn_line" ? { smooth: skinSmooth } : { ...numbers[kind], ...(plane || profile ? { inputs } : {}) };
+  const put = async () => {
+    if (kind === "drawn_line") return set({ tool: "skin-line", items: [] });
+    const step = {
+      kind,
+      ...numbers[kind],
+      tag: newId().slice(0, 6),
+      inputs,
+      ...(kind === "row_line" && { edges }),
+    };
+    const kept = await edit({ kind: "shape", part: part.id, step } as unknown as Shapes["Shape"]);
+    if (!kept) return;
+    set({ beneath: null });
+    if (kind !== "along_line") {
+      setKind("along_line");
+      setLine(null);
+    }
+  };
+  const wants = wanting(kind, { line: along !== null, edges: edges.length > 0, caged: mesh.edges.length > 0 });
+  const details = part.steps.filter(isDetail).length;
+  return (
+    <Card title={tr("Detail")} aside={details ? tr`${details} on its skin` : ""}>
+      <Picker label={tr("Next")} value={kind} onChange={(value) => setKind(value as DetailKind)}>
+        <Options of={DETAIL_KINDS.map((value) => [value, DETAILS[value].name])} />
+      </Picker>
+      {has("line") && lines.length > 0 && (
+        <Picker label={tr("Along")} value={String(along)} onChange={(value) => setLine(Number(value))}>
+          <Options of={lines.map(([index, what]) => [String(index), tr`${index + 1}: ${read.sentence(what)}`])} />
+        </Picker>
+      )}
+      {has("plane") && curves.length > 0 && (
+        <Picker label={tr("Plane")} value={plane} onChange={setPlane}>
+          <Options of={[["", tr("by numbers")], ...named(curves)]} />
+        </Picker>
+      )}
+      {has("profile") && curves.length > 0 && (
+        <Picker label={tr("Cross-section")} value={profile} onChange={setProfile}>
+          <Options of={[["", tr("by numbers")], ...named(curves)]} />
+        </Picker>
+      )}
+      <StepFields
+        kind={kind as StepKind}
+        values={values}
+        onChange={(fields) => {
+          if (kind === "drawn_line") return set({ skinSmooth: (fields.smooth as number | undefined) ?? skinSmooth });
+          setNumbers({ ...numbers, [kind]: { ...numbers[kind], ...fields } });
+        }}
+      />
+      {wants ? (
+        <p className="text-quiet">{wants}</p>
+      ) : (
+        <Button weight="act" onClick={put}>
+          {said}
+        </Button>
+      )}
+      {details > 0 && (
+        <Button
+          pressed={beneath === part.id}
+          onClick={() => set({ beneath: beneath === part.id ? null : part.id, items: [] })}
+        >
+          {beneath === part.id ? tr("Show its details again") : tr("Shape beneath its details")}
+        </Button>
+      )}
+    </Card>
+  );
+}
+
+/** What is still wanting for a detail; nothing where it can be put. */
+function wanting(kind: DetailKind, has: { line: boolean; edges: boolean; caged: boolean }): string | null {
+  const takes: readonly string[] = DETAILS[kind].takes;
+  if (takes.includes("line") && !has.line)
+    return tr("Lay a line on the skin first: by a plane, by hand or along edges.");
+  if (takes.includes("edges") && !has.edges) {
+    return has.caged
+      ? tr("Pick edges of the cage that hang together, end to end.")
+      : tr("Only a sculpted part has a cage whose edges a line can follow. Shape beneath its details to pick them.");
+  }
+  return null;
+}

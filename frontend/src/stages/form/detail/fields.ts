@@ -1,0 +1,76 @@
+import { tr } from "../../../words/words";
+import type { Word } from "../steps";
+
+const AXES = [
+  ["W", "W"],
+  ["D", "D"],
+  ["H", "H"],
+] as const;
+
+/** What the numbers of steps that put details on a skin are called. */
+export const DETAIL_WORDS: Record<string, Record<string, Word>> = {
+  section_line: {
+    axis: { as: "choice", label: tr("Square to"), options: AXES },
+    at: { as: "number", label: tr("At"), unit: "mm", digits: 2 },
+  },
+  drawn_line: {
+    smooth: { as: "number", label: tr("Evened out over"), unit: "mm", min: 0, digits: 1 },
+    closed: {
+      as: "choice",
+      label: tr("Runs"),
+      options: [
+        ["from end to end", false],
+        ["round", true],
+      ],
+    },
+  },
+  offset_line: { by: { as: "number", label: tr("To its left by"), unit: "mm", digits: 2 } },
+  along_line: {
+    section: {
+      as: "choice",
+      label: tr("Made along it"),
+      options: [
+        ["groove", "groove"],
+        ["bead", "bead"],
+        ["step", "step"],
+        ["split gap", "gap"],
+        ["pressed-in band", "pressed"],
+        ["raised band", "raised"],
+      ],
+    },
+    width: { as: "number", label: tr("Width"), unit: "mm", min: 0.01, digits: 2 },
+    depth: { as: "number", label: tr("Depth or height"), unit: "mm", min: 0.001, digits: 2 },
+    lean: { as: "number", label: tr("Sides lean by"), unit: "°", min: 0, max: 80, digits: 1 },
+    rim: { as: "number", label: tr("Rounded at the skin"), unit: "mm", min: 0, digits: 2 },
+    floor: { as: "number", label: tr("Rounded within"), unit: "mm", min: 0, digits: 2 },
+    reach: { as: "number", label: tr("Skin comes back over"), unit: "mm", min: 0.1, digits: 1 },
+    side: {
+      as: "choice",
+      label: tr("Lower on its"),
+      options: [
+        ["left", "left"],
+        ["right", "right"],
+      ],
+    },
+    ends: {
+      as: "choice",
+      label: tr("Its ends"),
+      options: [
+        ["run out", "out"],
+        ["round", "round"],
+      ],
+    },
+    run_out: { as: "number", label: tr("Runs out over"), unit: "mm", min: 0, digits: 1 },
+  },
+};
+
+/** Whether a number of a detail says nothing as its others stand. */
+export function saysNothing(kind: string, key: string, values: Record<string, unknown>): boolean {
+  const inputs = (values.inputs as Record<string, unknown> | undefined) ?? {};
+  if (kind === "section_line") return "plane" in inputs;
+  if (kind !== "along_line") return false;
+  if (key === "run_out") return values.ends !== "out";
+  if (key === "ends") return false;
+  if ("profile" in inputs) return true;
+  return (key === "reach" || key === "side") && values.section !== "step";
+}
