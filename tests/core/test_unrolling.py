@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from hollow_marble.core.studio.mapping import Way, laid
-from hollow_marble.core.studio.unrolling import unrolled
+from hollow_marble.core.surface.unrolling import unrolled
 
 UP = np.array([0.0, 0.0, 1.0])
 

@@ -158,7 +158,8 @@ def step_archive(application: Application, project: Project, form: Form, part: s
 
 def _told(name: str, body: Any, solid: Solid) -> str:
     faces, closed = len(solid.names), "closed" if solid.closed else "open"
-    first = f"{name}: {closed}, {faces} faces, {solid.volume / 1000:.3f} cm³."
+    first = " ".join((f"{name}: {closed}, {faces} faces, {solid.volume / 1000:.3f} cm³.", *solid.told))
+    body = body.bare
     if not isinstance(body, CageBody):
         return first
     found = fidelity_of(body.cage)

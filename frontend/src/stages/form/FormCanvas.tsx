@@ -10,7 +10,7 @@ import { tr } from "../../words/words";
 import { BeginOverPinned } from "./Beginnings";
 import type { Pickable } from "./built/SolidEdges";
 import { isDetail } from "./detail/kinds";
-import { SkinLines } from "./detail/SkinLines";
+import { SkinLines, SkinPlace } from "./detail/SkinLines";
 import { EnvelopeBox } from "./EnvelopeBox";
 import { overBy } from "./FormFoot";
 import { FormOverlay } from "./FormOverlay";
@@ -57,7 +57,7 @@ const NO_NAMES: string[] = [];
 /** The form, what stands behind it and what lies over it. */
 export function FormCanvas(props: CanvasProps) {
   const { data, parts, active, mesh, lines, project } = props;
-  const { solo, shown, clear, kind, tool } = useFormStage();
+  const { solo, shown, clear, kind, tool, skinPlace } = useFormStage();
   const notify = useBench((bench) => bench.notify);
   const problem = active && data?.problems[active.id];
   const references = data?.body.references;
@@ -83,6 +83,7 @@ export function FormCanvas(props: CanvasProps) {
         {active && stands && active.steps.some(isDetail) && (
           <SkinLines project={project} form={form} part={active.id} stands={stands} />
         )}
+        {skinPlace && <SkinPlace place={skinPlace} />}
         {envelope && <EnvelopeBox envelope={envelope} middle={middle} over={over} />}
         {references?.map((reference) => (
           <ReferencePlane
@@ -100,6 +101,7 @@ export function FormCanvas(props: CanvasProps) {
       parts,
       active,
       stands,
+      skinPlace,
       form,
       solo,
       shown,

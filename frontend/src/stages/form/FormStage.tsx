@@ -6,6 +6,7 @@ import { useEnvelope } from "../../bench/brief/useBrief";
 import { useCopying } from "../../bench/copying";
 import { type StageProps, useBench } from "../../bench/store";
 import { Workplace } from "../../bench/Workplace";
+import type { Spot } from "../../ui/pointing";
 import { lookCommands } from "../../view3d/looks";
 import { cameraOf } from "../../view3d/orbit";
 import { isShaped, type PartMesh } from "../../view3d/partMesh";
@@ -24,6 +25,7 @@ import { FormInspector } from "./FormInspector";
 import { FormProbe } from "./FormProbe";
 import { formEye, useHand } from "./hand";
 import { useMeasuring } from "./measuring";
+import { placeUnder } from "./picking";
 import { type SeatTo, seatNow, seatTo } from "./seat";
 import { useSheetLines } from "./sheetLines";
 import { useFormStage } from "./store";
@@ -53,7 +55,7 @@ export default function FormStage({ project, documents }: StageProps) {
   const view = useRef<ViewHandle>(null);
   const canvas = useRef({ width: 800, height: 600 });
   useEffect(() => {
-    set({ part: active?.id ?? null, beneath: null });
+    set({ part: active?.id ?? null, beneath: null, skinPlace: null });
     useCurve.getState().set(UNPICKED);
   }, [active?.id, set]);
   useArrivedMesh(mesh, active?.id);
@@ -91,7 +93,14 @@ export default function FormStage({ project, documents }: StageProps) {
   const hands = useHands({
     mesh,
     dragging,
-    onPlace: state.tool === "curve" ? curves.place : state.tool === "measure" ? measuring.place : null,
+    onPlace:
+      state.tool === "curve"
+        ? curves.place
+        : state.tool === "measure"
+          ? measuring.place
+          : state.tool === "skin-place"
+            ? (spot, down) => placeOnSkin(mesh, spot, down)
+            : null,
     onFace: pickable?.faces.length ? (face, adding) => pickFace(pickable.faces[face], adding) : null,
     onLine: lineTool || state.tool === "turned" || state.tool === "skin-line" ? shaping.drawn : null,
     pickMore: picks.pickMore,
@@ -212,6 +221,17 @@ export default function FormStage({ project, documents }: StageProps) {
       {files.chooser}
     </>
   );
+}
+
+/** A touched place of the part is where the next detail goes. */
+function placeOnSkin(mesh: PartMesh | undefined, spot: Spot, down: boolean): boolean {
+  if (!down || !mesh) return false;
+  const camera = cameraOf(useHand.getState().orbit, spot.width, spot.height);
+  const place = placeUnder([mesh], camera, spot);
+  if (!place) return false;
+  const rounded = place.toArray().map((mm) => Math.round(1000 * mm) / 1000) as [number, number, number];
+  useFormStage.getState().set({ skinPlace: rounded, tool: "pick" });
+  return true;
 }
 
 /** A touched face of a built part is picked; Shift picks more. */

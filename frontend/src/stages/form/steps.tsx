@@ -1,6 +1,6 @@
 import type { Shapes } from "../../api/client";
 import { AxisFields, type Triple, withAxis } from "../../ui/AxisFields";
-import { Choice } from "../../ui/controls";
+import { Choice, TextField } from "../../ui/controls";
 import { NumberField } from "../../ui/numbers/NumberField";
 import { useReading } from "../../ui/numbers/reading";
 import { tr } from "../../words/words";
@@ -32,7 +32,11 @@ interface VectorWord {
   unit: string;
   times?: number;
 }
-export type Word = NumberWord | ChoiceWord | VectorWord;
+interface TextWord {
+  as: "text";
+  label: string;
+}
+export type Word = NumberWord | ChoiceWord | VectorWord | TextWord;
 
 const AXES = [
   ["W", "W"],
@@ -373,6 +377,16 @@ export function StepFields(props: {
                 onChange={(said) => change({ [key]: word.options.find(([other]) => other === said)![1] })}
               />
             </div>
+          );
+        }
+        if (word.as === "text") {
+          return (
+            <TextField
+              key={key}
+              label={name(word.label)}
+              value={(values[key] as string | undefined) ?? ""}
+              onChange={(text) => text && change({ [key]: text })}
+            />
           );
         }
         if (word.as === "vector") {

@@ -12,7 +12,7 @@ export type Shown = "both" | "cage" | "skin";
 export type SnapTo = "nothing" | "grid" | "points" | "lines";
 export const BESIDES = ["stripes", "polished", "largest"] as const;
 export type Beside = (typeof BESIDES)[number];
-export type Tool = "pick" | "begin" | "curve" | StartKind | StepKind | "measure" | "skin-line";
+export type Tool = "pick" | "begin" | "curve" | StartKind | StepKind | "measure" | "skin-line" | "skin-place";
 
 /** Where the handle sits when it does not follow the pick: a place in mm and three directions square to one another. */
 export interface KeptSeat {
@@ -52,6 +52,8 @@ export interface FormState {
   solo: string | null;
   /** The part shaped beneath the details on its skin, which are not shown meanwhile. */
   beneath: string | null;
+  /** Where on a skin the next detail goes, mm. */
+  skinPlace: Triple | null;
   /** Mm over which a line drawn on a skin is evened out. */
   skinSmooth: number;
   /** The first place of a dimension being set. */
@@ -81,6 +83,7 @@ export const useFormStage = ofProject(
     firsts: FIRST,
     solo: null,
     beneath: null,
+    skinPlace: null,
     skinSmooth: 2,
     measuring: null,
     set: (state) => set(state),

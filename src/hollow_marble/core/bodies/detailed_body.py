@@ -15,21 +15,22 @@ from hollow_marble.core.bodies.solid_body import face_keys, matrix_of
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.detail.beside import SkinLine
 from hollow_marble.core.detail.facets import Facets, facets_of
-from hollow_marble.core.detail.ground import Ground, Spots
-from hollow_marble.core.detail.relief import Raised, Strip, raised
-from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.detail.ground import Ground
+from hollow_marble.core.detail.relief import Moved, Raised, Relief, raised
 from hollow_marble.core.shelf import Shelf
 from hollow_marble.core.solids.solid import Kernel, Solid
 from hollow_marble.core.surface.probed import Probed
 
+_LEFT_OUT = "The details on its skin are not part of its exact faces; takes and meshes have them."
+
 
 @dataclass(frozen=True, eq=False)
 class DetailedBody(Body):
-    """`base` : what the details lie on; `strips` : what is made along lines on it; `laid` : the line its last step laid, where it did."""
+    """`base` : what the details lie on; `reliefs` : what raises and presses it; `laid` : the line its last step laid, where it did."""
 
     key: str
     base: Body
-    strips: tuple[Strip, ...] = ()
+    reliefs: tuple[Relief, ...] = ()
     laid: SkinLine | None = None
     shelf: Shelf = field(default_factory=lambda: Shelf(10_000_000), repr=False)
 
@@ -50,7 +51,7 @@ class DetailedBody(Body):
     @property
     def control(self) -> Cage | None:
         """That of what the details lie on, as long as they change nothing of its skin."""
-        return None if self.strips else self.base.control
+        return None if self.reliefs else self.base.control
 
     def anchors(self) -> NDArray[np.int32]:
         return self.base.anchors()
@@ -59,16 +60,13 @@ class DetailedBody(Body):
         """The body with a line laid on it."""
         return replace(self, key=key, laid=line)
 
-    def with_strip(self, key: str, strip: Strip) -> DetailedBody:
-        """The body with one more strip along a line."""
-        return replace(self, key=key, strips=(*self.strips, strip), laid=None)
+    def with_relief(self, key: str, relief: Relief) -> DetailedBody:
+        """The body with one more relief."""
+        return replace(self, key=key, reliefs=(*self.reliefs, relief), laid=None)
 
     def exact(self, kernel: Kernel) -> Solid:
-        if not self.strips:
-            return self.base.exact(kernel)
-        raise HollowMarbleError(
-            "It has details on its skin, which no exact faces have. Take its details out first, or put the step beneath them."
-        )
+        solid = self.base.exact(kernel)
+        return replace(solid, told=(*solid.told, _LEFT_OUT)) if self.reliefs else solid
 
     def ground(self, tolerance: float | None = None) -> Ground:
         return self.base.ground(tolerance)
@@ -78,48 +76,41 @@ class DetailedBody(Body):
 
     def stood(self, key: str, place: Callable[[Points], Points], turned_over: bool) -> DetailedBody:
         matrix = matrix_of(place)
-        scale = float(np.cbrt(abs(np.linalg.det(matrix[:, :3]))))
-
-        def moved(line: SkinLine) -> SkinLine:
-            spots = line.spots
-            normals = spots.normals @ matrix[:, :3].T / scale
-            found = Spots(spots.triangle, spots.shares, place(spots.points), normals)
-            # seen in a mirror what lay to the left lies to the right: it runs the other way
-            return SkinLine(found[::-1] if turned_over else found, line.closed)
-
-        base = self.base.stood(f"{key}-base", place, turned_over)
-        strips = tuple(
-            replace(strip, line=moved(strip.line), profile=strip.profile.scaled(scale), run_out=strip.run_out * scale)
-            for strip in self.strips
+        moved = Moved(matrix, float(np.cbrt(abs(np.linalg.det(matrix[:, :3])))), turned_over)
+        return replace(
+            self,
+            key=key,
+            base=self.base.stood(f"{key}-base", place, turned_over),
+            reliefs=tuple(relief.stood(moved) for relief in self.reliefs),
+            laid=moved.line(self.laid) if self.laid else None,
         )
-        return replace(self, key=key, base=base, strips=strips, laid=moved(self.laid) if self.laid else None)
 
     def mesh(self, tolerance: float | None = None) -> BodyMesh:
-        if not self.strips:
+        if not self.reliefs:
             return self.base.mesh(tolerance)
         return self._worked(tolerance).mesh
 
     def probed(self) -> Probed:
-        if not self.strips:
+        if not self.reliefs:
             return self.base.probed()
         return self._worked(None).probed
 
     def _worked(self, tolerance: float | None) -> Worked:
         flat = self.base.mesh(tolerance)
-        name = hashlib.sha256("|".join((flat.key, *(strip.key for strip in self.strips))).encode()).hexdigest()
+        name = hashlib.sha256("|".join((flat.key, *(relief.key for relief in self.reliefs))).encode()).hexdigest()
         return self.shelf.get("detailed", name, lambda: self._made(name, flat, tolerance))
 
     def _made(self, name: str, flat: BodyMesh, tolerance: float | None) -> Worked:
         ground = self.base.ground(tolerance)
         cut: Facets | None = None
         key = flat.key
-        for strip in self.strips:  # what was cut for the first ones serves again when a later one changes
-            key = f"{key}|{strip.key}"
+        for relief in self.reliefs:  # what was cut for the first ones serves again when a later one changes
+            key = f"{key}|{relief.key}"
             before = cut
-            cut = self.shelf.get("cut", key, lambda: strip.cut(before or facets_of(ground)))  # noqa: B023
+            cut = self.shelf.get("cut", key, lambda: relief.cut(before or facets_of(ground)))  # noqa: B023
         assert cut is not None
-        keys = np.concatenate([flat.face_keys, face_keys(tuple(f"{strip.names}.strip" for strip in self.strips))])
-        return Worked(name, raised(cut, self.strips), keys, self.closed, flat.lined)
+        keys = np.concatenate([flat.face_keys, face_keys(tuple(f"{relief.names}.relief" for relief in self.reliefs))])
+        return Worked(name, raised(cut, self.reliefs), keys, self.closed, flat.lined)
 
 
 @dataclass(frozen=True, eq=False)
@@ -134,10 +125,10 @@ class Worked:
 
     @cached_property
     def faces(self) -> NDArray[np.int64]:
-        """(T,) the face each triangle belongs to: one of what it lies on, or a strip's own."""
+        """(T,) the face each triangle belongs to: one of what it lies on, or a relief's own."""
         found = self.raised
         below = found.facets.ground.probed.faces[found.facets.source]
-        return np.where(found.strip >= 0, len(found.facets.ground.probed.face_keys) + found.strip, below)
+        return np.where(found.owner >= 0, len(found.facets.ground.probed.face_keys) + found.owner, below)
 
     @cached_property
     def _pieces(self) -> tuple[NDArray[np.int64], ...]:

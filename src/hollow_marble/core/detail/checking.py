@@ -2,14 +2,21 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from hollow_marble.core.detail.ground import Floats, Ground, Spots
+from hollow_marble.core.detail.knurls import Knurl
 from hollow_marble.core.detail.relief import Strip
 from hollow_marble.core.detail.skin_lines import crossing_places
+from hollow_marble.core.detail.stamps import Stamp
 from hollow_marble.core.errors import HollowMarbleError
 
 _ENTRIES = 4
+_ASKED = 400
+_LEAST_PITCH = 0.1
+"""mm between teeth: finer ones are a finish, which Studio has."""
 _LEFT = 0.05
 """mm of a wall that is to stay below."""
 
@@ -23,7 +30,7 @@ def checked(ground: Ground, strip: Strip) -> None:
             f"The line crosses itself at {_said(crossings[0])}. Draw it so that it does not, or as two lines."
         )
     if strip.profile.low < 0 and ground.probed.closed:
-        _not_through(ground, strip)
+        _not_through(ground, strip.line.spots, -strip.profile.low)
     size = line.length
     if line.closed and strip.profile.reach * 2 > size / 2:
         raise HollowMarbleError(
@@ -31,11 +38,38 @@ def checked(ground: Ground, strip: Strip) -> None:
         )
 
 
-def _not_through(ground: Ground, strip: Strip) -> None:
-    """What lies straight below the line is to be further off than it is deep."""
-    spots = strip.line.spots
+def check_knurl(ground: Ground, knurl: Knurl) -> None:
+    """Raise where teeth would be finer than can be made or seen, or cut deeper than they are wide."""
+    if knurl.pitch < _LEAST_PITCH:
+        raise HollowMarbleError(
+            f"{knurl.count} teeth along {knurl.line.length:.1f} mm would be {knurl.pitch:.3f} mm apart. "
+            f"Up to {int(knurl.line.length / _LEAST_PITCH)} fit."
+        )
+    if knurl.depth > knurl.pitch:
+        raise HollowMarbleError(
+            f"Teeth {knurl.pitch:.2f} mm apart cannot be {knurl.depth:g} mm deep: their sides would be too steep to make. "
+            f"Up to {math.floor(100 * knurl.pitch) / 100:g} mm fit."
+        )
+    _not_through(ground, knurl.line.spots, knurl.depth)
+
+
+def check_stamp(ground: Ground, stamp: Stamp) -> None:
+    """Raise where what is pressed in is deeper than what is below it."""
+    if stamp.profile.low < 0 and ground.probed.closed:
+        piece = stamp.chart.piece
+        across, _, _ = stamp.outlines.asked(piece.flat, 1e3)
+        inside = np.flatnonzero(across <= 0)
+        chosen = inside if len(inside) else np.array([int(across.argmin())])
+        chosen = chosen[:: max(1, len(chosen) // _ASKED)]
+        spots = Spots(
+            np.zeros(len(chosen), np.int64), np.zeros((len(chosen), 3)), piece.points[chosen], piece.normals[chosen]
+        )
+        _not_through(ground, spots, -stamp.profile.low)
+
+
+def _not_through(ground: Ground, spots: Spots, deep: float) -> None:
+    """What lies straight below spots is to be further off than something is deep."""
     thick = thickness(ground, spots)
-    deep = -strip.profile.low
     thin = float(thick.min(initial=np.inf))
     if thin < deep + _LEFT:
         place = spots.points[int(thick.argmin())]

@@ -10,6 +10,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from hollow_marble.core.detail.ground import Floats, Ground, Ints, Spots
+from hollow_marble.core.errors import HollowMarbleError
 
 Told = Callable[[Spots], Floats]
 """A value (K,) at spots."""
@@ -45,61 +46,66 @@ class Facets:
         ends = self.spots.points[edges]
         return np.asarray(np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1))
 
-    def split(self, edges: Ints, share: Floats) -> tuple[Facets, Ints]:
-        """With a new vertex on each of some edges (E, 2) (lower number first), (E,) of the way from the first; and the numbers of the new
-        vertices. All triangles beside them are divided, so that none has a corner amid another's edge."""
-        count = len(self.spots)
-        if not len(edges):
-            return self, np.empty(0, np.int64)
-        keys = edges @ np.array([count, 1])
-        order = np.argsort(keys)
-        keys, share = keys[order], share[order]
-        fresh = np.empty(len(order), np.int64)
-        fresh[order] = count + np.arange(len(order))
-        ends = np.stack([self.corners, np.roll(self.corners, -1, axis=1)], axis=2)
-        low, high = ends.min(axis=2), ends.max(axis=2)
-        named = low * count + high
-        at = np.minimum(np.searchsorted(keys, named), len(keys) - 1)
-        cut = keys[at] == named
-        touched = np.flatnonzero(cut.any(axis=1))
-        new = np.where(cut[touched], count + at[touched], -1)
-        along = np.where(ends[touched, :, 0] == low[touched], share[at[touched]], 1 - share[at[touched]])
-        shares = self.shares[touched]
-        between = shares * (1 - along[:, :, None]) + np.roll(shares, -1, axis=1) * along[:, :, None]
-        made = _divided(self.corners[touched], new, shares, between)
-        kept = np.ones(len(self.corners), bool)
-        kept[touched] = False
-        if int(kept.sum()) + len(made[0]) > MOST_TRIANGLES:
-            raise ValueError("too many triangles")
-        corners = np.concatenate([self.corners[kept], made[0]])
-        source = np.concatenate([self.source[kept], self.source[touched][made[1]]])
-        every = np.concatenate([self.shares[kept], made[2]])
-        # a place of the ground for each new vertex: that of the first triangle it was made in
-        first = np.full(len(keys), -1, np.int64)
-        flat, owner = new.ravel(), np.repeat(np.arange(len(touched)), 3)
-        there = np.flatnonzero(flat >= 0)
-        first[flat[there][::-1] - count] = there[::-1]
-        spots = self.ground.spots(self.source[touched][owner[first]], between.reshape(-1, 3)[first])
-        both = Spots(*(np.concatenate([getattr(self.spots, name), getattr(spots, name)]) for name in _SPOT))
-        return Facets(self.ground, corners, source, every, both), fresh
-
     def refined(self, wanted: Callable[[Spots], Floats]) -> Facets:
-        """Split until no edge is longer than what is wanted at the nearer of its ends: `wanted` tells mm at spots, inf where nothing is."""
+        """Split until no edge is longer than what is wanted at the nearer of its ends: `wanted` tells mm at spots, inf where nothing is.
+
+        Always a triangle's longest side is split first, so that angles stay open and it comes to an end (Rivara 1984).
+        """
         facets = self
         want = wanted(facets.spots)
         while True:
-            least = want[facets.corners].min(axis=1)
-            near = np.isfinite(least)
-            if not near.any():
+            sides, number = facets._sides()
+            long = facets.lengths(sides)
+            chosen = long > 1.01 * want[sides].min(axis=1)
+            if not chosen.any():
                 return facets
-            edges = facets.edges(near)
-            long = facets.lengths(edges) > 1.01 * want[edges].min(axis=1)
-            if not long.any():
-                return facets
-            edges = edges[long]
+            longest = np.take_along_axis(number, long[number].argmax(axis=1)[:, None], axis=1)[:, 0]
+            while True:
+                more = longest[chosen[number].any(axis=1)]
+                if chosen[more].all():
+                    break
+                chosen[more] = True
             before = len(facets.spots)
-            facets, _ = facets.split(edges, np.full(len(edges), 0.5))
+            facets = facets._halved(number, chosen, long)
             want = np.concatenate([want, wanted(facets.spots[np.s_[before:]])])
+
+    def _sides(self) -> tuple[Ints, Ints]:
+        """(E, 2) all edges, lower number first, and (T, 3) the number of each side of each triangle."""
+        count = len(self.spots)
+        following = np.roll(self.corners, -1, axis=1)
+        named = np.minimum(self.corners, following) * count + np.maximum(self.corners, following)
+        names, number = np.unique(named, return_inverse=True)
+        return np.stack(np.divmod(names, count), axis=1), number.reshape(-1, 3)
+
+    def _halved(self, number: Ints, chosen: NDArray[np.bool_], long: Floats) -> Facets:
+        """With a vertex amid each chosen edge, all triangles beside them divided: from the middle of the longest side to the corner across."""
+        count = len(self.spots)
+        fresh = np.where(chosen, count + np.cumsum(chosen) - 1, -1)
+        new = fresh[number]
+        touched = np.flatnonzero((new >= 0).any(axis=1))
+        _not_too_many(len(self.corners) + 3 * len(touched))
+        shares = self.shares[touched]
+        between = (shares + np.roll(shares, -1, axis=1)) / 2
+        turn = long[number[touched]].argmax(axis=1)
+        corners, row, inner = _divided(self.corners[touched], new[touched], shares, between, turn)
+        kept = np.ones(len(self.corners), bool)
+        kept[touched] = False
+        # a place of the ground for each new vertex: that of the first triangle it was made in
+        flat = new[touched].ravel()
+        there = np.flatnonzero(flat >= 0)
+        first = np.empty(int(chosen.sum()), np.int64)
+        first[flat[there][::-1] - count] = there[::-1]
+        spots = self.ground.spots(self.source[touched][first // 3], between.reshape(-1, 3)[first])
+        return Facets(
+            self.ground,
+            np.concatenate([self.corners[kept], corners]),
+            np.concatenate([self.source[kept], self.source[touched][row]]),
+            np.concatenate([self.shares[kept], inner]),
+            self._with(spots),
+        )
+
+    def _with(self, spots: Spots) -> Spots:
+        return Spots(*(np.concatenate([getattr(self.spots, name), getattr(spots, name)]) for name in _SPOT))
 
     def sliced(self, value: Floats, levels: Floats, told: Told, eps: float) -> tuple[Facets, Floats]:
         """With edges along where a value (V,) is one of `levels` (growing); and the values of all vertices.
@@ -124,27 +130,21 @@ class Facets:
         level = first[owner] + np.arange(begins[-1]) - begins[owner]
         spots = self._closed_in(edges[owner], levels[level], value, told)
         count = len(self.spots)
-        made = _slices(
-            self.corners[touched],
-            self.shares[touched],
-            value,
-            levels,
-            edges @ np.array([count, 1]),
-            begins,
-            first,
-            count,
-            *spots[1:],
-        )
+        keys = edges @ np.array([count, 1])
+        # a neighbour beyond what is finite is divided where its side was cut
+        following = np.roll(self.corners, -1, axis=1)
+        named = np.minimum(self.corners, following) * count + np.maximum(self.corners, following)
+        beside = np.isin(named, keys[counts > 0]).any(axis=1)
+        beside[touched] = False
+        touched = np.concatenate([touched, np.flatnonzero(beside)])
+        made = _slices(self.corners[touched], self.shares[touched], value, levels, keys, begins, first, count, *spots[1:])
         kept = np.ones(len(self.corners), bool)
-        # a neighbour that is not finite everywhere is divided where its side was
         kept[touched] = False
-        if int(kept.sum()) + len(made[0]) > MOST_TRIANGLES:
-            raise ValueError("too many triangles")
-        both = Spots(*(np.concatenate([getattr(self.spots, name), getattr(spots[0], name)]) for name in _SPOT))
+        _not_too_many(int(kept.sum()) + len(made[0]))
         corners = np.concatenate([self.corners[kept], made[0]])
         source = np.concatenate([self.source[kept], self.source[touched][made[1]]])
         shares = np.concatenate([self.shares[kept], made[2]])
-        return Facets(self.ground, corners, source, shares, both), np.concatenate([value, levels[level]])
+        return Facets(self.ground, corners, source, shares, self._with(spots[0])), np.concatenate([value, levels[level]])
 
     def _closed_in(self, edges: Ints, level: Floats, value: Floats, told: Told) -> tuple[Spots, Floats]:
         """Spots on edges (K, 2) where the value is `level` (K,), and how far along each that is, from its lower number: where a straight
@@ -206,28 +206,33 @@ def facets_of(ground: Ground) -> Facets:
     return Facets(ground, corners, source, shares, spots)
 
 
-def _divided(corners: Ints, new: Ints, shares: Floats, between: Floats) -> tuple[Ints, Ints, Floats]:
-    """Triangles with a new vertex on one, two or all three of their sides, divided: corners, the row each is from, shares."""
-    cut = new >= 0
+def _divided(
+    corners: Ints, new: Ints, shares: Floats, between: Floats, turn: Ints
+) -> tuple[Ints, Ints, Floats]:
+    """Triangles with a new vertex on their longest side (number `turn`), and maybe on others, divided: corners, the row each is from, shares."""
     parts: list[tuple[Ints, Ints, Floats]] = []
     six = np.concatenate([corners, new], axis=1)
     both = np.concatenate([shares, between], axis=1)
+    cut = np.take_along_axis(new >= 0, (turn[:, None] + np.arange(3)) % 3, axis=1)
 
-    def put(rows: Ints, turn: Ints, *triples: tuple[int, int, int]) -> None:
-        """Triangles of the six corners and sides' vertices of rows, counted from each row's `turn`."""
+    def put(rows: Ints, *triples: tuple[int, int, int]) -> None:
+        """Triangles of the corners (0 to 2) and sides' vertices (3 to 5) of rows, counted from each row's longest side."""
         for triple in triples:
-            at = np.stack([(k % 3 + turn) % 3 + 3 * (k // 3) for k in triple], axis=1)
+            at = np.stack([(k % 3 + turn[rows]) % 3 + 3 * (k // 3) for k in triple], axis=1)
             parts.append((np.take_along_axis(six[rows], at, axis=1), rows, both[rows[:, None], at]))
 
-    many = cut.sum(axis=1)
-    rows = np.flatnonzero(many == 3)
-    put(rows, np.zeros(len(rows), np.int64), (0, 3, 5), (3, 1, 4), (5, 4, 2), (3, 4, 5))
-    rows = np.flatnonzero(many == 1)
-    put(rows, cut[rows].argmax(axis=1), (0, 3, 2), (3, 1, 2))
-    # two sides: those that meet in the corner after `turn`, and the four-cornered rest by its diagonal from the side's vertex
-    rows = np.flatnonzero(many == 2)
-    put(rows, (np.argmin(cut[rows], axis=1) + 1) % 3, (3, 1, 4), (0, 3, 4), (0, 4, 2))
+    put(np.flatnonzero(~cut[:, 2]), (0, 3, 2))
+    put(np.flatnonzero(cut[:, 2]), (0, 3, 5), (3, 2, 5))
+    put(np.flatnonzero(~cut[:, 1]), (3, 1, 2))
+    put(np.flatnonzero(cut[:, 1]), (3, 1, 4), (3, 4, 2))
     return tuple(np.concatenate(arrays) for arrays in zip(*parts))  # type: ignore[return-value]
+
+
+def _not_too_many(count: int) -> None:
+    if count > MOST_TRIANGLES:
+        raise HollowMarbleError(
+            f"So fine a detail would take more than {MOST_TRIANGLES:,} triangles. Make it larger, or put less of it on the part."
+        )
 
 
 def _settled_on(value: Floats, levels: Floats, eps: float) -> Floats:
@@ -244,6 +249,12 @@ def _settled_on(value: Floats, levels: Floats, eps: float) -> Floats:
 
 
 @njit(cache=True, nogil=True)
+def _numbered(keys, key):
+    e = np.searchsorted(keys, key)
+    return e if e < len(keys) and keys[e] == key else -1
+
+
+@njit(cache=True, nogil=True)
 def _slices(corners, shares, value, levels, keys, begins, firsts, count, along):  # noqa: C901 — one compiled loop
     """Triangles sliced by levels: corners, the row each is from, shares. New vertices are numbered on from `count`, edge by edge (`keys`),
     level by level (`begins`, `firsts`); `along` is how far along its edge each is, from the lower number."""
@@ -252,8 +263,9 @@ def _slices(corners, shares, value, levels, keys, begins, firsts, count, along):
         room += 5
         for k in range(3):
             a, b = corners[t, k], corners[t, (k + 1) % 3]
-            e = np.searchsorted(keys, min(a, b) * count + max(a, b))
-            room += 2 * (begins[e + 1] - begins[e])
+            e = _numbered(keys, min(a, b) * count + max(a, b))
+            if e >= 0:
+                room += 2 * (begins[e + 1] - begins[e])
     out = np.empty((room, 3), np.int64)
     row = np.empty(room, np.int64)
     share = np.empty((room, 3, 3))
@@ -282,8 +294,8 @@ def _slices(corners, shares, value, levels, keys, begins, firsts, count, along):
                 ids[total], val[total] = a, value[a]
                 sh[total] = shares[t, p]
                 total += 1
-                e = np.searchsorted(keys, min(a, b) * count + max(a, b))
-                for j in range(begins[e], begins[e + 1]):
+                e = _numbered(keys, min(a, b) * count + max(a, b))
+                for j in range(begins[e] if e >= 0 else 0, begins[e + 1] if e >= 0 else 0):
                     ids[total] = count + j
                     val[total] = levels[firsts[e] + j - begins[e]]
                     s = along[j] if a < b else 1 - along[j]

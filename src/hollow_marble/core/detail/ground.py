@@ -94,7 +94,7 @@ class Ground:
 
 
 _STEPS = 8
-_STILL = 1e-7
+_STILL = 1e-9
 """mm a foot may be from where it belongs, along the surface; on the surface itself it lies exactly."""
 
 

@@ -25,12 +25,14 @@ class Profile:
     at : (B,) mm across, growing; height : (B,) mm, out of the skin where positive
     slope : (B - 1, 2) of the curve itself at both ends of each piece, for the normals there
     sided : whether across is told with its sign, to the left of the line; else it is how far from it, and both sides are alike
+    inner : whether what lies before its first place is as high as that: the floor of an opening
     """
 
     at: Floats
     height: Floats
     slope: Floats
     sided: bool = False
+    inner: bool = False
 
     @property
     def low(self) -> float:
@@ -54,7 +56,7 @@ class Profile:
 
     def scaled(self, by: float) -> Profile:
         """The same shape in another size."""
-        return Profile(self.at * by, self.height * by, self.slope, self.sided)
+        return Profile(self.at * by, self.height * by, self.slope, self.sided, self.inner)
 
     def turned(self) -> Profile:
         """The same from right to left."""
@@ -62,7 +64,7 @@ class Profile:
 
     def over(self, across: Floats) -> Floats:
         """(K,) heights at places across; beyond its ends nought."""
-        within = (across >= self.at[0]) & (across <= self.at[-1])
+        within = (across <= self.at[-1]) & (self.inner | (across >= self.at[0]))
         return np.where(within, np.interp(across, self.at, self.height), 0.0)
 
     def piece(self, across: Floats) -> Ints:
@@ -144,6 +146,20 @@ def _no_floor(width: float, tall: float, lean: float, sides: int) -> HollowMarbl
         f"{width:g} mm is too narrow for {tall:g} mm with sides that lean by {lean:g}°: they meet before. "
         f"Up to {math.floor(fits * 10) / 10:g}° fit, or {math.ceil(100 * sides * tall * math.tan(math.radians(lean))) / 100:g} mm of width."
     )
+
+
+def wall_profile(depth: float, lean: float, rim: float, floor: float) -> Profile:
+    """The side of an opening `depth` mm deep (a thing that stands out where negative): across is measured outwards from its outline, on
+    which the side begins at the skin.
+
+    Raises
+    ------
+    HollowMarbleError
+        where the radii need more than the side has.
+    """
+    across = max(abs(depth) * math.tan(math.radians(lean)), STEEPEST)
+    found = _rounded(np.array([(-across, -depth), (0.0, 0.0)]), (floor, rim), True)
+    return Profile(found.at, found.height, found.slope, True, True)
 
 
 def drawn_profile(outline: Floats) -> Profile:

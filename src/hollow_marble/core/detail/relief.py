@@ -1,14 +1,14 @@
-"""A ground raised and pressed: strips along lines, with an edge of the mesh wherever their cross-section has one. Lengths mm."""
+"""A ground raised and pressed: along lines and within outlines, with an edge of the mesh wherever a cross-section has one. Lengths mm."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Literal
+from typing import Literal, Protocol
 
 import numpy as np
 
-from hollow_marble.core.detail.beside import Beside, SkinLine
+from hollow_marble.core.detail.beside import Aside, Beside, SkinLine
 from hollow_marble.core.detail.facets import Facets
 from hollow_marble.core.detail.ground import Floats, Ints, Spots
 from hollow_marble.core.detail.profiles import Profile
@@ -18,11 +18,68 @@ CLOSE = 0.01
 
 
 @dataclass(frozen=True, eq=False)
+class Told:
+    """Where K spots are in a cross-section: across it (inf where it does nothing), the share of its height, the way across grows (K, 3)."""
+
+    across: Floats
+    share: Floats
+    way: Floats
+
+
+class Relief(Protocol):
+    """Something that raises or presses a surface by a cross-section; `key` is the only name it is kept by, `names` that of its faces."""
+
+    @property
+    def key(self) -> str: ...
+    @property
+    def names(self) -> str: ...
+    @property
+    def profile(self) -> Profile: ...
+    @property
+    def flat(self) -> bool:
+        """Whether its faces are flat, with the normals of their triangles; then `facet` tells them apart."""
+
+    def facet(self, spots: Spots) -> Ints:
+        """(K,) numbers that differ from face to face; nought where its cross-section tells them apart."""
+
+    def cut(self, facets: Facets) -> Facets:
+        """Facets with edges along every edge of its cross-section."""
+
+    def told(self, spots: Spots) -> Told:
+        """Where spots are in it."""
+
+    def stood(self, moved: Moved) -> Relief:
+        """It after its body was stood elsewhere."""
+
+
+@dataclass(frozen=True, eq=False)
+class Moved:
+    """How a body was stood elsewhere: a similarity by its matrix (3, 4), and its scale; `mirrored` where it makes a right hand a left one."""
+
+    matrix: Floats
+    scale: float
+    mirrored: bool
+
+    def places(self, points: Floats) -> Floats:
+        """Points (K, 3) after it."""
+        return np.asarray(points @ self.matrix[:, :3].T + self.matrix[:, 3])
+
+    def ways(self, directions: Floats) -> Floats:
+        """Unit directions (..., 3) after it."""
+        return np.asarray(directions @ self.matrix[:, :3].T / self.scale)
+
+    def line(self, line: SkinLine) -> SkinLine:
+        """A line after it; seen in a mirror what lay to the left lies to the right, so that it runs the other way."""
+        spots = line.spots
+        found = Spots(spots.triangle, spots.shares, self.places(spots.points), self.ways(spots.normals))
+        return SkinLine(found[::-1] if self.mirrored else found, line.closed)
+
+
+@dataclass(frozen=True, eq=False)
 class Strip:
     """What is made along a line: its cross-section, and how it ends.
 
     ends : "round" keeps its depth and ends in a half circle; "out" runs out over `run_out` mm
-    key : the only name it is kept by; names : what its faces are named by
     """
 
     key: str
@@ -31,6 +88,12 @@ class Strip:
     profile: Profile
     ends: Literal["round", "out"] = "round"
     run_out: float = 0.0
+
+    flat = False
+
+    def facet(self, spots: Spots) -> Ints:
+        """Its cross-section tells its faces apart."""
+        return np.zeros(len(spots), np.int64)
 
     @cached_property
     def beside(self) -> Beside:
@@ -47,10 +110,27 @@ class Strip:
 
     def across(self, spots: Spots) -> Floats:
         """(K,) where spots are in its cross-section; inf where it does nothing."""
+        return self._across(self.beside.asked(spots))
+
+    def _across(self, aside: Aside) -> Floats:
+        return np.where(aside.past == 0, aside.off, np.inf) if self.profile.sided else aside.away
+
+    def told(self, spots: Spots) -> Told:
+        """Where spots are in it."""
         aside = self.beside.asked(spots)
+        way = aside.way
         if not self.profile.sided:
-            return aside.away
-        return np.where(aside.past == 0, aside.off, np.inf)
+            # away from the line on either side, and round its ends
+            away = np.maximum(aside.away, 1e-12)
+            ahead = np.cross(aside.way, spots.normals)
+            off = np.where(np.isfinite(aside.off), aside.off, 0.0)
+            way = (off / away)[:, None] * way + (aside.past / away)[:, None] * ahead
+        return Told(self._across(aside), self.faded(aside.along), way)
+
+    def stood(self, moved: Moved) -> Strip:
+        """It after its body was stood elsewhere."""
+        by = moved.scale
+        return replace(self, line=moved.line(self.line), profile=self.profile.scaled(by), run_out=self.run_out * by)
 
     def wanted(self, spots: Spots) -> Floats:
         """(K,) how long edges may be, mm; inf where it asks for nothing."""
@@ -94,7 +174,7 @@ class Raised:
 
     corners : T triangles (T, 3) of V vertices; points : (V, 3)
     normals : (T, 3, 3) at each corner; ground_normals : (T, 3, 3) of the ground below
-    region : (T,) numbers that differ where the surface has an edge; strip : (T,) the strip a triangle belongs to, -1 where none
+    region : (T,) numbers that differ where the surface has an edge; owner : (T,) the relief a triangle belongs to, -1 where none
     height : (V,) mm over the ground
     """
 
@@ -102,49 +182,54 @@ class Raised:
     points: Floats
     normals: Floats
     region: Ints
-    strip: Ints
+    owner: Ints
     height: Floats
 
 
-def raised(facets: Facets, strips: tuple[Strip, ...]) -> Raised:
-    """Facets cut for strips (see `Strip.cut`), raised by them. What goes in the same way meets in a blend, what goes opposite ways adds."""
+def raised(facets: Facets, reliefs: tuple[Relief, ...]) -> Raised:
+    """Facets cut for reliefs (see `Relief.cut`), raised by them. What goes the same way meets in a blend, what goes opposite ways adds."""
     corners = facets.corners
     normals = corner_normals(facets)
-    vertices = len(facets.spots)
-    height = np.zeros(vertices)
+    height = np.zeros(len(facets.spots))
     lean = np.zeros((len(corners), 3, 3))
     at_corner = np.zeros((len(corners), 3))
     region = np.zeros(len(corners), np.int64)
     owner = np.full(len(corners), -1)
-    for number, strip in enumerate(strips):
-        aside = strip.beside.asked(facets.spots)
-        across = np.where(aside.past == 0, aside.off, np.inf) if strip.profile.sided else aside.away
-        across = _held(across, strip.profile)
-        fade = strip.faded(aside.along)
-        piece = strip.profile.piece(_mean(across[corners]))
-        inner = (piece >= 0) & (piece < len(strip.profile.slope))
-        own = strip.profile.over(across) * fade
-        way = aside.way
-        if not strip.profile.sided:
-            # away from the line on either side, and round its ends
-            away = np.maximum(aside.away, 1e-12)
-            ahead = np.cross(aside.way, facets.spots.normals)
-            way = (np.where(np.isfinite(aside.off), aside.off, 0.0) / away)[:, None] * way + (aside.past / away)[
-                :, None
-            ] * ahead
-        steep = strip.profile.slopes(across[corners].ravel(), np.repeat(piece, 3)).reshape(-1, 3) * fade[corners]
-        own_lean = steep[:, :, None] * way[corners]
+    flat = np.zeros(len(corners), bool)
+    for number, relief in enumerate(reliefs):
+        profile, told = relief.profile, relief.told(facets.spots)
+        across = _held(told.across, profile)
+        piece = profile.piece(across[corners].mean(axis=1))
+        inner = (piece < len(profile.slope)) & (profile.inner | (piece >= 0))
+        own = profile.over(across) * told.share
+        steep = profile.slopes(across[corners].ravel(), np.repeat(piece, 3)).reshape(-1, 3) * told.share[corners]
         own_corner = np.where(inner[:, None], own[corners], 0.0)
         height, _, _ = _together(height, own)
         at_corner, one, other = _together(at_corner, own_corner)
-        lean = lean * one[:, :, None] + own_lean * other[:, :, None]
-        region = region * (len(strip.profile.at) + 1) + piece + 1
+        lean = lean * one[:, :, None] + (steep * other)[:, :, None] * told.way[corners]
+        region = region * (len(profile.at) + 1) + piece + 1
+        if relief.flat:
+            flat |= inner
+            region = 8 * region + np.where(inner, relief.facet(_middles(facets)), 0)
         owner = np.where(inner, number, owner)
     _, region = np.unique(region, return_inverse=True)
     turned = normals - lean
     turned /= np.maximum(np.linalg.norm(turned, axis=2, keepdims=True), 1e-12)
     points = facets.spots.points + height[:, None] * mitres(facets, normals)
+    if flat.any():
+        a, b, c = (points[corners[flat, k]] for k in range(3))
+        square = np.cross(b - a, c - a)
+        square /= np.maximum(np.linalg.norm(square, axis=1, keepdims=True), 1e-30)
+        turned[flat] = square[:, None]
     return Raised(facets, points, turned, region.reshape(-1), owner, height)
+
+
+def _middles(facets: Facets) -> Spots:
+    """A spot amid each triangle, on its chords."""
+    spots, corners = facets.spots, facets.corners
+    normals = spots.normals[corners].mean(axis=1)
+    normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
+    return Spots(facets.source, facets.shares.mean(axis=1), spots.points[corners].mean(axis=1), normals)
 
 
 def corner_normals(facets: Facets) -> Floats:
@@ -192,10 +277,6 @@ def _held(across: Floats, profile: Profile) -> Floats:
     return across
 
 
-def _mean(values: Floats) -> Floats:
-    return np.asarray(values.mean(axis=1))
-
-
 def _together(one: Floats, other: Floats) -> tuple[Floats, Floats, Floats]:
     """Two heights made one, and how much each counts in its slope."""
     alike = (one * other > 0) | (one == 0) | (other == 0)
@@ -205,7 +286,8 @@ def _together(one: Floats, other: Floats) -> tuple[Floats, Floats, Floats]:
     both = a * (1 - share) + b * share + soft * share * (1 - share)
     sign = np.where(one != 0, np.sign(one), np.sign(other))
     height = np.where(alike, sign * both, one + other)
-    return height, np.where(alike, 1 - share, 1.0), np.where(alike, share, 1.0)
+    blended = alike & (a + b > 0)  # where both begin, each has its own slope
+    return height, np.where(blended, 1 - share, 1.0), np.where(blended, share, 1.0)
 
 
 def _around(radii: Floats) -> Floats:

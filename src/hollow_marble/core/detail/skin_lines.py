@@ -173,7 +173,7 @@ def offset_line(ground: Ground, line: SkinLine, by: float) -> SkinLine:
 
     def told(spots: Spots) -> Floats:
         aside = beside.asked(spots)
-        return np.where(aside.past == 0, np.clip(aside.off, -1e6, 1e6), 1e6)
+        return np.where(aside.past == 0, aside.off, np.inf)
 
     def wanted(spots: Spots) -> Floats:
         off = beside.asked(spots).off
@@ -207,7 +207,7 @@ def _evened(ground: Ground, line: SkinLine, told: Callable[[Spots], Floats], lev
     spots, _ = ground.nearest(path[:-1] if line.closed else path)
     for _ in range(3):
         short = level - told(spots)
-        short = np.where(np.abs(short) < 1.0, short, 0.0)
+        short = np.where(np.abs(short) < 1.0, short, 0.0)  # not where there is no telling
         left = np.cross(spots.normals, SkinLine(spots, line.closed).tangents)
         spots, _ = ground.nearest(spots.points + short[:, None] * left)
     return SkinLine(spots, line.closed)

@@ -13,16 +13,24 @@ from pydantic import Field
 from hollow_marble.core.bodies.body import Body
 from hollow_marble.core.bodies.detailed_body import DetailedBody, detailed
 from hollow_marble.core.curves.chains import outline
+from hollow_marble.core.detail import outlines as patterns
 from hollow_marble.core.detail import skin_lines
 from hollow_marble.core.detail.beside import SkinLine
-from hollow_marble.core.detail.checking import checked
+from hollow_marble.core.detail.chart import Chart, chart_around
+from hollow_marble.core.detail.checking import check_knurl, check_stamp, checked
 from hollow_marble.core.detail.ground import Ground
-from hollow_marble.core.detail.profiles import OUT, Profile, Shape, drawn_profile, profile
+from hollow_marble.core.detail.knurls import Knurl
+from hollow_marble.core.detail.lettering import words_as_outlines
+from hollow_marble.core.detail.outlines import Outlines
+from hollow_marble.core.detail.profiles import OUT, Profile, Shape, drawn_profile, profile, wall_profile
 from hollow_marble.core.detail.relief import Strip
+from hollow_marble.core.detail.stamps import Stamp
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form.curves import curve_in
 from hollow_marble.documents.form.recipe import Inputs, Making
 from hollow_marble.documents.form.steps import LETTERS, Edge, Letter, Node, Vector, body_in, counted
+from hollow_marble.documents.sheet.model import Font
+from hollow_marble.documents.sheet.notes import font_file
 
 Length = Annotated[float, Field(ge=-100_000, le=100_000)]
 Size = Annotated[float, Field(gt=0, le=10_000)]
@@ -150,7 +158,7 @@ class AlongLine(DetailStep):
         line = line_in(inputs)
         strip = Strip(making.key, making.origin, line, self.profile(inputs), self.ends, self.run_out)
         checked(body.ground(), strip)
-        return body.with_strip(making.key, strip)
+        return body.with_relief(making.key, strip)
 
     def profile(self, inputs: Inputs) -> Profile:
         """The cross-section."""
@@ -165,9 +173,139 @@ class AlongLine(DetailStep):
             return "Ran a drawn cross-section along a line"
         names = {"gap": "split gap", "pressed": "pressed-in band", "raised": "raised band"}
         way = "high" if self.section in OUT else "deep"
-        return (
-            f"Ran a {names.get(self.section, self.section)} along a line, {self.width:g} mm wide, {self.depth:g} mm {way}"
-        )
+        return f"Ran a {names.get(self.section, self.section)} along a line, {self.width:g} mm wide, {self.depth:g} mm {way}"
+
+
+class Knurled(DetailStep):
+    """A knurl along a line ("line"): straight teeth or diamonds, fading out towards both sides over `fade`."""
+
+    kind: Literal["knurled"] = "knurled"
+    count: int = Field(56, ge=3, le=2000)
+    width: Size = 4.0
+    depth: Annotated[float, Field(gt=0, le=100)] = 0.3
+    pattern: Literal["straight", "diamond"] = "straight"
+    fade: Radius = 0.4
+
+    def made(self, inputs: Inputs, making: Making) -> Body:
+        body = detailed(body_in(inputs), making.key, making.shelf)
+        numbers = self.count, self.width, self.depth, self.pattern, min(self.fade, self.width / 2)
+        knurl = Knurl(making.key, making.origin, line_in(inputs), *numbers)
+        check_knurl(body.ground(), knurl)
+        return body.with_relief(making.key, knurl)
+
+    def sentence(self) -> str:
+        teeth = "teeth" if self.pattern == "straight" else "rows of diamonds"
+        return f"Knurled along a line: {self.count} {teeth}, {self.depth:g} mm deep"
+
+
+class StampStep(DetailStep):
+    """Flat outlines laid on the skin around a place without shear, pressed into it or raised on it.
+
+    at : a place near the skin, their middle; turn : of their upright, from that of the form. lean : of their sides, from upright: a draft
+    """
+
+    at: Vector = (0.0, 0.0, 0.0)
+    turn: float = Field(0.0, ge=-360, le=360)
+    way: Literal["pressed", "raised"] = "pressed"
+    depth: Annotated[float, Field(gt=0, le=1000)] = 0.3
+    lean: float = Field(5.0, ge=0, le=80)
+    rim: Radius = 0.0
+    floor: Radius = 0.0
+
+    def outlines(self, inputs: Inputs, making: Making) -> Outlines:
+        """The flat outlines about their middle."""
+        raise NotImplementedError
+
+    def made(self, inputs: Inputs, making: Making) -> Body:
+        body = detailed(body_in(inputs), making.key, making.shelf)
+        outlines = self.outlines(inputs, making).moved(self.turn, 1.0)
+        depth = self.depth if self.way == "pressed" else -self.depth
+        profile = wall_profile(depth, self.lean, self.rim, self.floor)
+        low, high = outlines.extent
+        half = tuple(float(x) + profile.reach for x in np.maximum(np.abs(low), np.abs(high)))
+        name = (body.bare.key, self.at, tuple(round(x, 6) for x in half))
+        chart = making.shelf.get("chart", name, lambda: self._chart(body, half))
+        stamp = Stamp(making.key, making.origin, chart, outlines, profile)
+        check_stamp(body.ground(), stamp)
+        return body.with_relief(making.key, stamp)
+
+    def _chart(self, body: DetailedBody, half: tuple[float, ...]) -> Chart:
+        return chart_around(body.ground(), np.array(self.at), np.array([0.0, 0.0, 1.0]), (half[0], half[1]))
+
+    def side(self) -> str:
+        """How it stands, in words."""
+        return f"{self.depth:g} mm {'deep' if self.way == 'pressed' else 'high'}"
+
+
+class GrilleStep(StampStep):
+    """A grille: slots or holes over a field, with so much between them and so much land to its edge; the field may be a flat curve ("within").
+
+    wide, tall : of the field; round : whether it is an ellipse. inner : where rays begin, from the middle
+    """
+
+    kind: Literal["grille"] = "grille"
+    openings: Literal["slots", "holes"] = "slots"
+    arranged: Literal["rows", "rings", "rays"] = "rows"
+    wide: Size = 24.0
+    tall: Size = 14.0
+    round: bool = True
+    opening: Size = 1.2
+    gap: Size = 1.2
+    land: Radius = 0.8
+    inner: Radius = 3.0
+
+    def outlines(self, inputs: Inputs, making: Making) -> Outlines:
+        within = _loops_in(inputs, "within").centred() if "within" in inputs else None
+        field = patterns.Field(self.wide, self.tall, self.round, within)
+        numbers = self.opening, self.gap, self.land
+        if self.arranged == "rays":
+            return patterns.rays_of_slots(field, *numbers, self.inner)
+        if self.arranged == "rings":
+            return patterns.rings_of_holes(field, *numbers)
+        return (patterns.rows_of_slots if self.openings == "slots" else patterns.rows_of_holes)(field, *numbers)
+
+    def sentence(self) -> str:
+        what = {"rays": "slots in rays", "rings": "holes in rings"}.get(self.arranged, f"{self.openings} in rows")
+        return f"Made a grille of {what}, {self.opening:g} mm each, {self.side()}"
+
+
+class LetteringStep(StampStep):
+    """Words in relief or cut in; `tall` mm are its capitals."""
+
+    kind: Literal["lettering"] = "lettering"
+    text: Annotated[str, Field(min_length=1, max_length=80)] = "Linnet"
+    font: Font = "sans strong"
+    tall: Size = 5.0
+    spacing: float = Field(0.0, ge=-100, le=100)
+
+    def outlines(self, inputs: Inputs, making: Making) -> Outlines:
+        return words_as_outlines(self.text, font_file(self.font), self.tall, self.spacing)
+
+    def sentence(self) -> str:
+        return f"{'Cut' if self.way == 'pressed' else 'Raised'} the words “{self.text}”, {self.side()}"
+
+
+class StampedCurve(StampStep):
+    """A flat curve ("curve"), drawn or brought from DXF or SVG, pressed in or raised; `size` times as large."""
+
+    kind: Literal["stamped"] = "stamped"
+    size: float = Field(1.0, gt=0, le=1000)
+
+    def outlines(self, inputs: Inputs, making: Making) -> Outlines:
+        return _loops_in(inputs, "curve").centred().moved(0.0, self.size)
+
+    def sentence(self) -> str:
+        return f"{'Pressed a drawing in' if self.way == 'pressed' else 'Raised a drawing'}, {self.side()}"
+
+
+def _loops_in(inputs: Inputs, name: str) -> Outlines:
+    """A flat curve's closed lines as outlines."""
+    drawn = curve_in(inputs, name).drawn
+    drawn.flat("an outline")
+    closed = [chain for chain in drawn.chains if chain.closed]
+    if not closed or len(closed) < len(drawn.chains):
+        raise HollowMarbleError("An outline has to close: join the ends of the curve, or choose one that comes round.")
+    return Outlines(tuple(outline(chain, 0.005)[:-1] for chain in closed))
 
 
 def line_in(inputs: Inputs) -> SkinLine:
@@ -180,4 +318,6 @@ def line_in(inputs: Inputs) -> SkinLine:
     return found.laid
 
 
-DetailChange = SectionLine | DrawnLine | RowLine | OffsetLine | AlongLine
+DetailChange = (
+    SectionLine | DrawnLine | RowLine | OffsetLine | AlongLine | Knurled | GrilleStep | LetteringStep | StampedCurve
+)

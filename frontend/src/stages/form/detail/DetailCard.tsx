@@ -26,13 +26,14 @@ const firsts = () =>
 
 /** What can be put on the skin of a part: lines, and what is made along them. */
 export function DetailCard({ form, part, mesh, edit }: DetailProps) {
-  const { kind: picked, items, beneath, skinSmooth, set } = useFormStage();
+  const { kind: picked, items, beneath, skinSmooth, skinPlace, tool, set } = useFormStage();
   const lines = linesOf(part.steps);
   const [chosen, setKind] = useState<DetailKind | null>(null);
   const [numbers, setNumbers] = useState(firsts);
   const [line, setLine] = useState<number | null>(null);
   const [plane, setPlane] = useState("");
   const [profile, setProfile] = useState("");
+  const [drawing, setDrawing] = useState("");
   const read = useReading();
   const kind = chosen ?? (lines.length ? "along_line" : "section_line");
   const { takes, apply: said } = DETAILS[kind];
@@ -46,10 +47,14 @@ export function DetailCard({ form, part, mesh, edit }: DetailProps) {
   const inputs = {
     ...(has("line") && along !== null && { line: { kind: "step", index: along } }),
     ...(has("plane") && plane && { plane: { kind: "part", part: plane } }),
+    ...(has("within") && drawing && { within: { kind: "part", part: drawing } }),
+    ...(has("curve") && drawing && { curve: { kind: "part", part: drawing } }),
     ...(has("profile") && profile && { profile: { kind: "part", part: profile } }),
   };
   const values: Record<string, unknown> =
-    kind === "drawn_line" ? { smooth: skinSmooth } : { ...numbers[kind], ...(plane || profile ? { inputs } : {}) };
+    kind === "drawn_line"
+      ? { smooth: skinSmooth }
+      : { ...numbers[kind], ...(has("place") && { at: skinPlace ?? [0, 0, 0] }), inputs };
   const put = async () => {
     if (kind === "drawn_line") return set({ tool: "skin-line", items: [] });
     const step = {
@@ -58,16 +63,23 @@ export function DetailCard({ form, part, mesh, edit }: DetailProps) {
       tag: newId().slice(0, 6),
       inputs,
       ...(kind === "row_line" && { edges }),
+      ...(has("place") && { at: skinPlace }),
     };
     const kept = await edit({ kind: "shape", part: part.id, step } as unknown as Shapes["Shape"]);
     if (!kept) return;
-    set({ beneath: null });
-    if (kind !== "along_line") {
+    set({ beneath: null, ...(has("place") && { skinPlace: null }) });
+    if (kind.endsWith("_line") && kind !== "along_line") {
       setKind("along_line");
       setLine(null);
     }
   };
-  const wants = wanting(kind, { line: along !== null, edges: edges.length > 0, caged: mesh.edges.length > 0 });
+  const wants = wanting(kind, {
+    place: !!skinPlace,
+    drawing: !!drawing,
+    line: along !== null,
+    edges: edges.length > 0,
+    caged: mesh.edges.length > 0,
+  });
   const details = part.steps.filter(isDetail).length;
   return (
     <Card title={tr("Detail")} aside={details ? tr`${details} on its skin` : ""}>
@@ -89,11 +101,33 @@ export function DetailCard({ form, part, mesh, edit }: DetailProps) {
           <Options of={[["", tr("by numbers")], ...named(curves)]} />
         </Picker>
       )}
+      {(has("within") || has("curve")) && (curves.length > 0 || has("curve")) && (
+        <Picker label={has("curve") ? tr("Drawing") : tr("Field")} value={drawing} onChange={setDrawing}>
+          <Options
+            of={[
+              [
+                "",
+                has("within") ? tr("by numbers") : curves.length ? tr("choose a curve …") : tr("there is no curve yet"),
+              ],
+              ...named(curves),
+            ]}
+          />
+        </Picker>
+      )}
+      {has("place") && (
+        <Button
+          pressed={tool === "skin-place"}
+          onClick={() => set({ tool: tool === "skin-place" ? "pick" : "skin-place", items: [] })}
+        >
+          {skinPlace ? tr("Touch another place") : tr("Touch its place on the part")}
+        </Button>
+      )}
       <StepFields
         kind={kind as StepKind}
         values={values}
         onChange={(fields) => {
           if (kind === "drawn_line") return set({ skinSmooth: (fields.smooth as number | undefined) ?? skinSmooth });
+          if (fields.at) set({ skinPlace: fields.at as [number, number, number] });
           setNumbers({ ...numbers, [kind]: { ...numbers[kind], ...fields } });
         }}
       />
@@ -117,10 +151,16 @@ export function DetailCard({ form, part, mesh, edit }: DetailProps) {
 }
 
 /** What is still wanting for a detail; nothing where it can be put. */
-function wanting(kind: DetailKind, has: { line: boolean; edges: boolean; caged: boolean }): string | null {
+function wanting(
+  kind: DetailKind,
+  has: Record<"line" | "edges" | "caged" | "place" | "drawing", boolean>,
+): string | null {
   const takes: readonly string[] = DETAILS[kind].takes;
   if (takes.includes("line") && !has.line)
     return tr("Lay a line on the skin first: by a plane, by hand or along edges.");
+  if (takes.includes("curve") && !has.drawing)
+    return tr("Choose the curve to set on the skin, or bring one from DXF or SVG.");
+  if (takes.includes("place") && !has.place) return tr("Say where: touch its place on the part, or type it.");
   if (takes.includes("edges") && !has.edges) {
     return has.caged
       ? tr("Pick edges of the cage that hang together, end to end.")

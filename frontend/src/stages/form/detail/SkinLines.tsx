@@ -68,3 +68,17 @@ export function SkinLines(props: { project: string; form: string; part: string; 
     </>
   );
 }
+
+/** Where on the skin the next detail goes. */
+export function SkinPlace({ place }: { place: [number, number, number] }) {
+  const geometry = useGeometry(() => {
+    const made = new BufferGeometry();
+    made.setAttribute("position", new BufferAttribute(new Float32Array(place), 3));
+    return made;
+  }, [place]);
+  return (
+    <points geometry={geometry} renderOrder={5}>
+      <pointsMaterial color={token("--pick")} size={11} sizeAttenuation={false} depthTest={false} transparent />
+    </points>
+  );
+}

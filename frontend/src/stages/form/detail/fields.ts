@@ -7,6 +7,24 @@ const AXES = [
   ["H", "H"],
 ] as const;
 
+/** How a flat drawing stands on a skin. */
+const STAMPED: Record<string, Word> = {
+  at: { as: "vector", label: tr("Its middle at"), unit: "mm" },
+  turn: { as: "number", label: tr("Turned by"), unit: "°", min: -360, max: 360, digits: 1 },
+  way: {
+    as: "choice",
+    label: tr("It is"),
+    options: [
+      ["pressed in", "pressed"],
+      ["raised", "raised"],
+    ],
+  },
+  depth: { as: "number", label: tr("Depth or height"), unit: "mm", min: 0.001, digits: 2 },
+  lean: { as: "number", label: tr("Draft of its sides"), unit: "°", min: 0, max: 80, digits: 1 },
+  rim: { as: "number", label: tr("Rounded at the skin"), unit: "mm", min: 0, digits: 2 },
+  floor: { as: "number", label: tr("Rounded within"), unit: "mm", min: 0, digits: 2 },
+};
+
 /** What the numbers of steps that put details on a skin are called. */
 export const DETAIL_WORDS: Record<string, Record<string, Word>> = {
   section_line: {
@@ -62,12 +80,81 @@ export const DETAIL_WORDS: Record<string, Record<string, Word>> = {
     },
     run_out: { as: "number", label: tr("Runs out over"), unit: "mm", min: 0, digits: 1 },
   },
+  knurled: {
+    pattern: {
+      as: "choice",
+      label: tr("Teeth"),
+      options: [
+        ["straight", "straight"],
+        ["diamonds", "diamond"],
+      ],
+    },
+    count: { as: "number", label: tr("Count"), min: 3, max: 2000 },
+    width: { as: "number", label: tr("Width"), unit: "mm", min: 0.01, digits: 2 },
+    depth: { as: "number", label: tr("Depth"), unit: "mm", min: 0.001, digits: 2 },
+    fade: { as: "number", label: tr("Fades over"), unit: "mm", min: 0, digits: 2 },
+  },
+  grille: {
+    openings: {
+      as: "choice",
+      label: tr("Openings"),
+      options: [
+        ["slots", "slots"],
+        ["holes", "holes"],
+      ],
+    },
+    arranged: {
+      as: "choice",
+      label: tr("Arranged"),
+      options: [
+        ["in rows", "rows"],
+        ["in rings", "rings"],
+        ["in rays", "rays"],
+      ],
+    },
+    round: {
+      as: "choice",
+      label: tr("Field"),
+      options: [
+        ["round", true],
+        ["square", false],
+      ],
+    },
+    wide: { as: "number", label: tr("Field wide"), unit: "mm", min: 0.1, digits: 1 },
+    tall: { as: "number", label: tr("Field tall"), unit: "mm", min: 0.1, digits: 1 },
+    opening: { as: "number", label: tr("Each opening"), unit: "mm", min: 0.05, digits: 2 },
+    gap: { as: "number", label: tr("Between them"), unit: "mm", min: 0.05, digits: 2 },
+    land: { as: "number", label: tr("Land to the edge"), unit: "mm", min: 0, digits: 2 },
+    inner: { as: "number", label: tr("Rays begin from the middle at"), unit: "mm", min: 0, digits: 1 },
+    ...STAMPED,
+  },
+  lettering: {
+    text: { as: "text", label: tr("Words") },
+    font: {
+      as: "choice",
+      label: tr("Letters"),
+      options: [
+        ["sans", "sans"],
+        ["sans strong", "sans strong"],
+        ["serif", "serif"],
+      ],
+    },
+    tall: { as: "number", label: tr("Capitals tall"), unit: "mm", min: 0.1, digits: 2 },
+    spacing: { as: "number", label: tr("Between letters, more by"), unit: "mm", digits: 2 },
+    ...STAMPED,
+  },
+  stamped: { size: { as: "number", label: tr("Its size"), unit: "%", min: 1, digits: 1, times: 100 }, ...STAMPED },
 };
 
 /** Whether a number of a detail says nothing as its others stand. */
 export function saysNothing(kind: string, key: string, values: Record<string, unknown>): boolean {
   const inputs = (values.inputs as Record<string, unknown> | undefined) ?? {};
   if (kind === "section_line") return "plane" in inputs;
+  if (kind === "grille") {
+    if (key === "inner") return values.arranged !== "rays";
+    if (key === "openings") return values.arranged !== "rows";
+    return (key === "wide" || key === "tall" || key === "round") && "within" in inputs;
+  }
   if (kind !== "along_line") return false;
   if (key === "run_out") return values.ends !== "out";
   if (key === "ends") return false;

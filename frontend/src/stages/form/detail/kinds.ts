@@ -4,7 +4,7 @@ interface Detail {
   name: string;
   apply: string;
   /** What it is made of beside the part. */
-  takes: readonly ("line" | "edges" | "pen" | "plane" | "profile")[];
+  takes: readonly ("line" | "edges" | "pen" | "plane" | "profile" | "within" | "curve" | "place")[];
   /** The numbers it begins with. */
   first: Record<string, unknown>;
 }
@@ -36,6 +36,57 @@ export const DETAILS = {
       ends: "out",
       run_out: 3,
     },
+  },
+  knurled: {
+    name: tr("Knurl along a line"),
+    apply: tr("Knurl it"),
+    takes: ["line"],
+    first: { pattern: "straight", count: 56, width: 4, depth: 0.3, fade: 0.4 },
+  },
+  grille: {
+    name: tr("Grille"),
+    apply: tr("Make the grille"),
+    takes: ["within", "place"],
+    first: {
+      openings: "slots",
+      arranged: "rows",
+      round: true,
+      wide: 24,
+      tall: 14,
+      opening: 1.2,
+      gap: 1.2,
+      land: 0.8,
+      inner: 3,
+      turn: 0,
+      way: "pressed",
+      depth: 1.6,
+      lean: 3,
+      rim: 0.15,
+      floor: 0.2,
+    },
+  },
+  lettering: {
+    name: tr("Words, raised or cut in"),
+    apply: tr("Set the words"),
+    takes: ["place"],
+    first: {
+      text: "Linnet",
+      font: "sans strong",
+      tall: 5,
+      spacing: 0,
+      turn: 0,
+      way: "pressed",
+      depth: 0.3,
+      lean: 8,
+      rim: 0,
+      floor: 0,
+    },
+  },
+  stamped: {
+    name: tr("Drawing, raised or pressed in"),
+    apply: tr("Set the drawing"),
+    takes: ["curve", "place"],
+    first: { size: 1, turn: 0, way: "raised", depth: 0.6, lean: 5, rim: 0.1, floor: 0.1 },
   },
 } as const satisfies Record<string, Detail>;
 

@@ -16,7 +16,7 @@ from hollow_marble.core.bodies.body import BodyMesh
 from hollow_marble.core.render.scene import Sheet, Surface
 from hollow_marble.core.shelf import Shelf
 from hollow_marble.core.studio.colour import to_linear
-from hollow_marble.core.studio.unrolling import Unrolled, unrolled
+from hollow_marble.core.surface.unrolling import Unrolled, unrolled
 from hollow_marble.documents.edit import LoadAsset
 from hollow_marble.documents.sheet.notes import skia_font
 from hollow_marble.documents.studio.model import Finish
@@ -76,7 +76,7 @@ class LaidMark:
         triangles = triangles[whole[triangles].all(axis=1)]
         on = np.nan_to_num(on)
         normals = on[:, 3:] / np.maximum(np.linalg.norm(on[:, 3:], axis=1, keepdims=True), 1e-12)
-        return Unrolled(on[:, :3], normals, triangles, at), at
+        return Unrolled(on[:, :3], normals, triangles, at, np.zeros((len(at), 2, 3))), at
 
 
 def picture_of(mark: Mark, load: LoadAsset, shelf: Shelf) -> Image:

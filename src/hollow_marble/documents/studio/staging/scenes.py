@@ -15,7 +15,7 @@ from hollow_marble.core.studio.camera import NORMAL_EXPOSURE
 from hollow_marble.core.studio.colour import warmth_to_rgb
 from hollow_marble.core.studio.finishes import Colour, Look, Made, look_of
 from hollow_marble.core.studio.mapping import Laid, Way, laid
-from hollow_marble.core.studio.unrolling import Unrolled
+from hollow_marble.core.surface.unrolling import Unrolled
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.documents.studio.model import Card, Colourway, Finish, Mark, Setting
