@@ -305,7 +305,7 @@ def test_refining_comes_to_an_end_and_leaves_no_corner_on_a_side() -> None:
     def wanted(spots: Spots) -> np.ndarray:
         return np.where(np.linalg.norm(spots.points - [0, -14, 10.0], axis=1) < 6, 0.25, np.inf)
 
-    found = facets_of(ground).refined(wanted)
+    found = facets_of(ground).refined(wanted, np.array([[0, -14, 10.0]]), 6.0)
     assert is_watertight(found.corners)
     a, b, c = found.spots.points[found.corners].transpose(1, 0, 2)
     area = np.linalg.norm(np.cross(b - a, c - a), axis=1) / 2

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from hollow_marble.core.bodies.body import Body, BodyMesh, Points, rows_of
 from hollow_marble.core.curves.chains import outline
 from hollow_marble.core.curves.planes import Drawn, Plane
+from hollow_marble.core.detail.ground import Ground
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.shelf import Shelf
 from hollow_marble.core.solids.solid import Bent, Kernel, Solid, SolidMesh
@@ -58,6 +59,37 @@ class SolidBody(Body):
 
     def probed(self) -> Probed:
         return self.shelf.get("probed", (self.key, self.level), self._probed)
+
+    def ground(self, tolerance: float | None = None) -> Ground:
+        name = (self.key, self.level if tolerance is None else f"{tolerance:.4g}")
+        return self.shelf.get("ground", name, lambda: self._ground(tolerance))
+
+    def _ground(self, tolerance: float | None) -> Ground:
+        found, solid, kernel = self._raw(tolerance), self.solid, self.kernel
+        probed = Probed(
+            found.points,
+            found.normals,
+            found.triangles,
+            found.triangle_face,
+            face_keys(solid.names),
+            np.concatenate([_pairs(found), _pairs(found, beyond=True)]),
+            found.joined,
+            None,
+            np.zeros(len(found.points), bool),
+            0.0,
+            self.closed,
+            edged=True,
+        )
+
+        def placed(triangle: NDArray[np.int64], shares: Points) -> tuple[Points, Points]:
+            corners = found.triangles[triangle]
+            at = np.einsum("kc,kcj->kj", shares, found.places[corners])
+            points, normals = kernel("placed_on", solid, found.triangle_face[triangle], at)
+            instead = np.einsum("kc,kcj->kj", shares, found.normals[corners])
+            bare = ~normals.any(axis=1, keepdims=True)
+            return points, np.where(bare, instead, normals)
+
+        return Ground(probed, placed)
 
     def finer(
         self, level: int, patches: NDArray[np.int64]

@@ -91,7 +91,7 @@ def chart_around(ground: Ground, at: Floats, up: Floats, half: tuple[float, floa
         far = np.linalg.norm(places.points - spots.points[0], axis=1)
         return np.where(far < 1.25 * reach + fine, fine, np.inf)
 
-    facets = facets_of(ground).refined(wanted)
+    facets = facets_of(ground).refined(wanted, spots.points, 1.25 * reach)
     piece = unrolled(facets.spots.points, facets.spots.normals, facets.corners, spots.points[0], up, half)
     found = Chart(piece)
     if not len(piece.triangles):

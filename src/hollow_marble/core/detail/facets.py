@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
+from scipy.spatial import cKDTree
 
 from hollow_marble.core.detail.ground import Floats, Ground, Ints, Spots
 from hollow_marble.core.errors import HollowMarbleError
@@ -46,17 +47,24 @@ class Facets:
         ends = self.spots.points[edges]
         return np.asarray(np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1))
 
-    def refined(self, wanted: Callable[[Spots], Floats]) -> Facets:
+    def refined(self, wanted: Told, seeds: Floats, seen: float) -> Facets:
         """Split until no edge is longer than what is wanted at the nearer of its ends: `wanted` tells mm at spots, inf where nothing is.
 
-        Always a triangle's longest side is split first, so that angles stay open and it comes to an end (Rivara 1984).
+        It is finite within `seen` mm of seeds (S, 3); a triangle so large that it may hold one amid it, and none of its corners sees it, is
+        split too. Always a triangle's longest side is split first, so that angles stay open and it comes to an end (Rivara 1984).
         """
-        facets = self
+        facets, tree = self, cKDTree(seeds)
         want = wanted(facets.spots)
         while True:
             sides, number = facets._sides()
             long = facets.lengths(sides)
-            chosen = long > 1.01 * want[sides].min(axis=1)
+            chosen: NDArray[np.bool_] = np.asarray(long > 1.01 * want[sides].min(axis=1))
+            most = long[number].max(axis=1)
+            large = np.flatnonzero(most > _AMID * seen)
+            if len(large):
+                middle = facets.spots.points[facets.corners[large]].mean(axis=1)
+                holds = tree.query(middle)[0] < 0.67 * most[large]
+                chosen[number[large[holds]]] |= long[number[large[holds]]] > 0.99 * most[large[holds], None]
             if not chosen.any():
                 return facets
             longest = np.take_along_axis(number, long[number].argmax(axis=1)[:, None], axis=1)[:, 0]
@@ -134,7 +142,7 @@ class Facets:
         # a neighbour beyond what is finite is divided where its side was cut
         following = np.roll(self.corners, -1, axis=1)
         named = np.minimum(self.corners, following) * count + np.maximum(self.corners, following)
-        beside = np.isin(named, keys[counts > 0]).any(axis=1)
+        beside = np.asarray(np.isin(named, keys[counts > 0]).any(axis=1))
         beside[touched] = False
         touched = np.concatenate([touched, np.flatnonzero(beside)])
         made = _slices(self.corners[touched], self.shares[touched], value, levels, keys, begins, first, count, *spots[1:])
@@ -187,6 +195,8 @@ class Facets:
 
 _SPOT = ("triangle", "shares", "points", "normals")
 _TURNS = 1
+_AMID = 1.7
+"""Of a triangle no place is further from all its corners than its longest side by √3."""
 
 
 def facets_of(ground: Ground) -> Facets:

@@ -84,7 +84,7 @@ class Knurl:
             aside = self.beside.asked(spots)
             return np.where(aside.past == 0, aside.off, np.inf)
 
-        facets = facets.refined(wanted)
+        facets = facets.refined(wanted, self.line.spots.points, half + 0.5 * pitch)
         # without a fade the teeth end in a wall, as upright as one with a height at every place can be
         sides = [-half, half] if self.fade > 0 else [-half - STEEPEST, -half, half, half + STEEPEST]
         if self.fade > 0:

@@ -150,7 +150,7 @@ class Strip:
 
     def cut(self, facets: Facets) -> Facets:
         """Facets with edges along every edge of its cross-section."""
-        facets = facets.refined(self.wanted)
+        facets = facets.refined(self.wanted, self.line.spots.points, self.profile.reach + 2 * float(self._coarse.min()))
         eps = min(0.02 * self.profile.finest, 0.002)
         at = self.profile.at
         if not self.profile.sided:

@@ -179,7 +179,7 @@ def offset_line(ground: Ground, line: SkinLine, by: float) -> SkinLine:
         off = beside.asked(spots).off
         return np.where(np.abs(off - by) < 3.0, 2 * SPACING + 0.5 * np.maximum(np.abs(off - by) - 1.0, 0), np.inf)
 
-    facets = facets_of(ground).refined(wanted)
+    facets = facets_of(ground).refined(wanted, line.spots.points, abs(by) + 2.0)
     value = told(facets.spots)
     cut, value = facets.sliced(value, np.array([by]), told, 1e-7)
     edges = cut.edges()

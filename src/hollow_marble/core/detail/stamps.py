@@ -35,7 +35,7 @@ class Stamp:
 
     def cut(self, facets: Facets) -> Facets:
         """Facets with edges along every edge of its side."""
-        facets = facets.refined(self._wanted)
+        facets = facets.refined(self._wanted, self.chart.piece.points, 2 * FINEST + self.chart.spacing)
         eps = min(0.02 * self.profile.finest, 0.002)
         return facets.sliced(self._across(facets.spots), self.profile.at, self._across, eps)[0]
 

@@ -38,6 +38,7 @@ class SolidMesh:
     joined : (N,) number of the point of the surface behind each: those at the same place have the same
     lines : edges of the body one after the other, point numbers; line_starts : (E + 1,); line_names : (E,)
     beyond : the same lines on the edges' other faces, point numbers of the same places; -1 where there is none
+    places : (N, 2) parameters of each point on its face's surface
     """
 
     points: Array
@@ -50,6 +51,7 @@ class SolidMesh:
     line_starts: NDArray[np.int64]
     line_names: tuple[str, ...]
     beyond: NDArray[np.int64]
+    places: Array
 
 
 @dataclass(frozen=True, eq=False)

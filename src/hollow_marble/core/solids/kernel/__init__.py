@@ -45,5 +45,6 @@ DOES: dict[str, Callable[..., Any]] = {
     "measured": measuring.measured,
     "mesh": meshing.mesh,
     "bent": meshing.bent,
+    "placed_on": meshing.placed_on,
 }
 """What can be asked of the kernel, by name."""

@@ -48,7 +48,7 @@ def _mesh(named: Named, tolerance: float | None, share: float, bends: bool = Fal
         tolerance = max(share * float(np.linalg.norm(high - low)), 1e-4)
     BRepTools.Clean_s(shape)
     BRepMesh_IncrementalMesh(shape, tolerance, False, ANGLE, False)
-    points, normals, triangles, starts, owners, derivatives = [], [], [], [0], [], []
+    points, normals, triangles, starts, owners, derivatives, places = [], [], [], [0], [], [], []
     lines: dict[int, Any] = {}
     for number, face in enumerate(named.faces):
         place = TopLoc_Location()
@@ -65,6 +65,7 @@ def _mesh(named: Named, tolerance: float | None, share: float, bends: bool = Fal
         corners = (
             np.array([found.Triangle(k).Get() for k in range(1, found.NbTriangles() + 1)], np.int64).reshape(-1, 3) - 1
         )
+        places.append(np.array([(p.X(), p.Y()) for p in (found.UVNode(k) for k in range(1, count + 1))]))
         over = face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
         if over:
             corners = corners[:, ::-1]
@@ -93,7 +94,32 @@ def _mesh(named: Named, tolerance: float | None, share: float, bends: bool = Fal
         np.cumsum([0, *map(len, runs)]).astype(np.int64),
         names,
         np.concatenate(beyond).astype(np.int64) if beyond else np.empty(0, np.int64),
+        np.vstack(places),
     ), np.vstack(derivatives) if bends else None
+
+
+def placed_on(solid: Solid, faces: Ints, places: Array) -> tuple[Array, Array]:
+    """Points and unit normals that look outwards, (K, 3) each, at parameters (K, 2) of faces by number (K,); a normal of nought where the
+    surface has none."""
+    named = read(solid)
+    points, normals = np.empty((len(faces), 3)), np.zeros((len(faces), 3))
+    p, u, v = gp_Pnt(), gp_Vec(), gp_Vec()
+    for number in np.unique(faces).tolist():
+        face = named.faces[number]
+        surface = BRepAdaptor_Surface(face)
+        rows = np.flatnonzero(faces == number)
+        tangents = np.empty((len(rows), 2, 3))
+        for k, row in enumerate(rows.tolist()):
+            surface.D1(places[row, 0], places[row, 1], p, u, v)
+            points[row] = p.X(), p.Y(), p.Z()
+            tangents[k] = (u.X(), u.Y(), u.Z()), (v.X(), v.Y(), v.Z())
+        normal = np.cross(tangents[:, 0], tangents[:, 1])
+        length = np.linalg.norm(normal, axis=1, keepdims=True)
+        scale = np.linalg.norm(tangents, axis=2).prod(axis=1, keepdims=True)
+        told = length > 1e-9 * np.maximum(scale, 1e-300)
+        side = -1.0 if face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED else 1.0
+        normals[rows] = np.where(told, side * normal / np.maximum(length, 1e-300), 0.0)
+    return points, normals
 
 
 def _matrix(place: Any) -> Array | None:
