@@ -169,7 +169,9 @@ def test_normals_are_those_of_the_raised_surface() -> None:
     points, corners = found.points, found.facets.corners
     square = np.cross(points[corners[:, 1]] - points[corners[:, 0]], points[corners[:, 2]] - points[corners[:, 0]])
     square /= np.linalg.norm(square, axis=1)[:, None]
-    assert (square[:, None] * found.normals).sum(axis=2).min() > np.cos(np.radians(4.0)), "chords lean a little themselves"
+    assert (square[:, None] * found.normals).sum(axis=2).min() > np.cos(np.radians(4.0)), (
+        "chords lean a little themselves"
+    )
 
 
 def body_with(*reliefs: Relief) -> DetailedBody:
@@ -193,7 +195,9 @@ def test_whatever_is_made_along_a_line_leaves_the_body_closed_and_its_triangles_
     points, triangles = mesh.welded()
     assert is_watertight(triangles)
     assert mesh.closed
-    square = np.cross(points[triangles[:, 1]] - points[triangles[:, 0]], points[triangles[:, 2]] - points[triangles[:, 0]])
+    square = np.cross(
+        points[triangles[:, 1]] - points[triangles[:, 0]], points[triangles[:, 2]] - points[triangles[:, 0]]
+    )
     normals = mesh.normal_vectors()[mesh.triangles].mean(axis=1)
     assert ((square * normals).sum(axis=1) > 0).mean() > 0.999
     size = mesh.size
@@ -207,7 +211,9 @@ def test_two_grooves_that_cross_meet_and_the_deeper_one_is_the_floor() -> None:
     mesh = body.mesh()
     assert is_watertight(mesh.welded()[1])
     found = raised(cut(body.ground(), one, other), (one, other))
-    assert found.height.min() == pytest.approx(-0.6 - 0.25 * 0.15, abs=0.08), "a blend goes a little deeper where both are"
+    assert found.height.min() == pytest.approx(-0.6 - 0.25 * 0.15, abs=0.08), (
+        "a blend goes a little deeper where both are"
+    )
     assert found.height.max() == 0
 
 

@@ -1,4 +1,4 @@
-"""Artwork for Linnet's body: a grille of three slots, a line, a scale of eleven ticks. Drawn large, on clear ground."""
+"""Artwork for Linnet's body: a scale of eleven ticks. Drawn large, on clear ground."""
 
 from __future__ import annotations
 
@@ -10,24 +10,9 @@ from PIL import Image, ImageDraw
 from hollow_marble.documents.edit import Asset, asset_of
 from hollow_marble.documents.studio.model import Artwork
 
-INK, CREAM = (0, 0, 0, 255), (239, 235, 226, 255)
+CREAM = (239, 235, 226, 255)
 FINE = 4
 """Times larger it is drawn than it is kept, so that edges are smooth."""
-
-
-def grille() -> tuple[Artwork, Asset]:
-    """Three slots, the lower ones a little longer."""
-    picture, pen = _sheet(780, 330)
-    for y, inset in ((18, 72), (138, 36), (258, 12)):
-        pen.rounded_rectangle(_fine(inset, y, 780 - inset, y + 54), 27 * FINE, fill=INK)
-    return _kept(picture)
-
-
-def line() -> tuple[Artwork, Asset]:
-    """A line all across."""
-    picture, pen = _sheet(2400, 48)
-    pen.rectangle(_fine(0, 16, 2400, 32), fill=INK)
-    return _kept(picture)
 
 
 def scale() -> tuple[Artwork, Asset]:
@@ -44,10 +29,6 @@ def scale() -> tuple[Artwork, Asset]:
 def _sheet(width: int, tall: int) -> tuple[Image.Image, ImageDraw.ImageDraw]:
     picture = Image.new("RGBA", (width * FINE, tall * FINE), (0, 0, 0, 0))
     return picture, ImageDraw.Draw(picture)
-
-
-def _fine(left: float, top: float, right: float, bottom: float) -> tuple[float, float, float, float]:
-    return left * FINE, top * FINE, right * FINE, bottom * FINE
 
 
 def _kept(picture: Image.Image) -> tuple[Artwork, Asset]:

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 
+from hollow_marble.core.curves.planes import UPRIGHT
 from hollow_marble.demo.designer import Designer
 from hollow_marble.demo.product import radii
 from hollow_marble.documents.form import built as b
 from hollow_marble.documents.form.changes import StoodPart
 from hollow_marble.documents.form.curves import CornerRound, CurvePiece, CurvePlane, DrawnCurve
+from hollow_marble.documents.form.details import Knurled, SectionLine
 from hollow_marble.documents.form.edits import ChangePart, Shape, StartPart
 from hollow_marble.documents.form.model import Start
-from hollow_marble.documents.form.recipe import FromPart
+from hollow_marble.documents.form.recipe import FromPart, FromStep
 
 WALL = 1.6
 PLAY = 0.2
@@ -20,7 +22,9 @@ PROUD = 0.3
 """mm a door or cover stands out of the skin."""
 DIAL = 20.0
 """Height of the dial's middle."""
-TEETH = 72
+TEETH = 64
+RIM = 2.7
+"""From the dial's origin to the middle of its rim, mm forward."""
 DOOR = (26.0, 36.0, 5.0)
 COVER = (4.6, 13.0, 2.28)
 """Width, height, radius of corners, mm."""
@@ -64,10 +68,10 @@ def _lines(count: int, closed: bool = False) -> tuple[CurvePiece, ...]:
 
 
 def _dial(designer: Designer, form: str) -> None:
-    """A dished disc turned about an axis that looks forward, square to the front; teeth all round it."""
+    """A dished disc turned about an axis that looks forward, square to the front, knurled all round."""
     at = (0.0, front(DIAL) + 2.2, DIAL)
     # its upright is the axis, backwards; the profile lies before the plane's origin
-    points = ((0.0, -5.2), (4.0, -5.25), (7.4, -5.6), (9.7, -6.4), (10.8, -6.4), (10.8, 1.2), (0.0, 1.2))
+    points = ((0.0, -5.2), (4.0, -5.25), (7.4, -5.6), (10.2, -6.4), (11.5, -6.4), (11.5, 1.2), (0.0, 1.2))
     dish = CurvePiece(name="dish", kind="through", points=(0, 1, 2, 3))
     rest = tuple(CurvePiece(name=name, kind="line", points=pair) for name, pair in (
         ("lip", (3, 4)), ("rim", (4, 5)), ("back", (5, 6)),
@@ -79,18 +83,20 @@ def _dial(designer: Designer, form: str) -> None:
         rounds=(CornerRound(point=3, radius=0.6), CornerRound(point=4, radius=0.7)),
     )
     _curve(designer, form, "dial-profile", "Dial profile", profile)
-    turn = np.linspace(0, 2 * np.pi, 2 * TEETH, endpoint=False)
-    reach = np.where(np.arange(2 * TEETH) % 2 == 0, 11.5, 10.95)
-    teeth = DrawnCurve(
-        plane=CurvePlane(on="front", origin=at, tilt=(lean(DIAL), 0.0, 0.0)),
-        points=tuple((round(float(r * np.cos(t)), 4), round(float(r * np.sin(t)), 4)) for r, t in zip(reach, turn)),
-        pieces=_lines(2 * TEETH, closed=True),
+    out = UPRIGHT["front"].turned(lean(DIAL), 0.0, 0.0).normal
+    forward = (at[0] + RIM * float(out[0]), at[1] + RIM * float(out[1]), at[2] + RIM * float(out[2]))
+    middle = DrawnCurve(
+        plane=CurvePlane(on="front", origin=forward, tilt=(lean(DIAL), 0.0, 0.0)),
+        points=((0.0, 0.0),),
+        pieces=(CurvePiece(name="middle", kind="circle", points=(0,), value=11.5),),
     )
-    _curve(designer, form, "dial-teeth", "Dial teeth", teeth)
+    _curve(designer, form, "dial-middle", "Dial, middle of its rim", middle)
     turned = b.TurnedProfile(inputs={"profile": FromPart(part="dial-profile")}, tag="dial")
     _start(designer, form, "dial", "Level dial", turned)
-    toothed = b.ExtrudedProfile(distance=5.4, back=0.6, inputs={"profile": FromPart(part="dial-teeth")}, tag="teeth")
-    designer.edit(form, Shape(part="dial", step=toothed))
+    line = SectionLine(inputs={"plane": FromPart(part="dial-middle")}, near=at, tag="dial-line")
+    designer.edit(form, Shape(part="dial", step=line))
+    knurl = Knurled(count=TEETH, width=5.0, depth=0.5, fade=0.5, inputs={"line": FromStep(index=1)}, tag="dial-knurl")
+    designer.edit(form, Shape(part="dial", step=knurl))
 
 
 def _bar(designer: Designer, form: str) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from hollow_marble.demo.designer import Designer
+from hollow_marble.demo.details import detail
 from hollow_marble.demo.fittings import fit, front, lean
 from hollow_marble.demo.hand import Array, PartHand
 from hollow_marble.demo.product import ROUND, radii
@@ -44,6 +45,7 @@ def shape_form(designer: Designer, sheet: str, construction: str) -> str:
     _dimension(designer, form, body)
     _mend(designer, form, body)
     fit(designer, form)
+    detail(designer, form)
     return form
 
 

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from hollow_marble.demo import artwork
 from hollow_marble.demo.designer import Designer
-from hollow_marble.documents.edit import Asset
+from hollow_marble.demo.details import word_key
 from hollow_marble.documents.studio.edits import (
     KeepColourway,
     KeepShot,
     KeepView,
     PlaceUnits,
     PutMark,
+    PutZone,
     SetCamera,
     SetFinish,
     SetLamp,
@@ -22,7 +21,6 @@ from hollow_marble.documents.studio.edits import (
 )
 from hollow_marble.documents.studio.model import (
     THREE_POINT,
-    Artwork,
     Camera,
     Card,
     Finish,
@@ -34,7 +32,7 @@ from hollow_marble.documents.studio.model import (
     Surround,
     Sweep,
     Unit,
-    Words,
+    Zone,
 )
 from hollow_marble.documents.studio.model.lamps import FarSource, Strip
 from hollow_marble.documents.studio.model.sets import Coloured, GroundLook
@@ -50,7 +48,8 @@ def _dial(colour: str) -> Finish:
     return Finish(material="turned metal", colour=colour, amounts={"metal": 1, "roughness": 0.2})
 
 
-DARK = Finish(material="rubber", colour="#101112")
+INK = Finish(material="painted", colour="#3A3D3A")
+CREAM = Finish(material="painted", colour="#EFEBE2")
 RUBBER = Finish(material="rubber", colour="#2B2D2E", grain=Grain(kind="moulded", size=0.35, depth=0.004, strength=0.0))
 WINDOW = Finish(material="gloss plastic", colour="#17191B", amounts={"roughness": 0.02})
 STEEL = Finish(material="polished metal", amounts={"metal": 7, "roughness": 0.05})
@@ -60,12 +59,13 @@ def _colourway(colour: str, dial: Finish) -> dict[str, Finish]:
     shell = _shell(colour)
     return {
         "body": shell, "dial": dial, "window": WINDOW, "ring": STEEL, "foot": RUBBER, "door": shell, "cover": RUBBER,
+        "word": CREAM if colour != "#D9D2C3" else INK,
     }  # fmt: skip
 
 
 NAMES = {
     "body": "Body", "dial": "Level dial", "window": "Window", "ring": "Lanyard bar", "foot": "Foot", "door": "Battery door",
-    "cover": "Charging cover",
+    "cover": "Charging cover", "word": "Word mark",
 }  # fmt: skip
 COLOURWAYS: dict[str, dict[str, Finish]] = {
     "Chalk": _colourway("#D9D2C3", _dial("#E4E0DA")),
@@ -78,11 +78,11 @@ def light_studio(designer: Designer, form: str) -> str:
     """Set the studio up, keep five shots and return the studio's id."""
     studio = designer.document("studio")
     head = designer.project.ledger.row(form).head or 0
+    _mark(designer, studio, form)
     for way, finishes in COLOURWAYS.items():
         for part, finish in finishes.items():
             designer.edit(studio, SetFinish(part=part, name=NAMES[part], finish=finish))
         designer.edit(studio, KeepColourway(id=way.lower(), name=way))
-    _mark(designer, studio, form)
 
     def keep(ident: str, name: str, size: tuple[int, int]) -> None:
         shot = KeepShot(id=ident, name=name, width=size[0], height=size[1], form=form, form_edit=head)
@@ -103,27 +103,15 @@ def light_studio(designer: Designer, form: str) -> str:
 
 
 def _mark(designer: Designer, studio: str, form: str) -> None:
-    """The word mark, a scale round the dial, the grille, and the line at the waist: printed and sunk in."""
-    front = _Front(designer, form)
-    laid: list[tuple[tuple[Artwork, Asset], dict[str, Any]]] = [
-        (
-            artwork.grille(),
-            {"id": "grille", "at": front.at(0.0, 0.905), "width": 14.5, "way": "stencil", "depth": -0.6},
-        ),
-        (artwork.line(), {"id": "waist", "at": front.at(0.0, 0.45), "width": 66.0, "way": "relief", "depth": -0.35}),
-        (artwork.scale(), {"id": "scale", "at": front.dial, "width": 29.0}),
-    ]
-    for (what, asset), fields in laid:
-        mark = Mark(part="body", name=fields["id"].capitalize(), what=what, finish=DARK, **fields)
-        designer.edit(studio, PutMark(mark=mark), asset)
-    word = Mark(
-        id="word", part="body", what=Words(text="Linnet"), at=front.at(0.0, 0.115), width=11.5, colour="#EFEBE2"
-    )
-    designer.edit(studio, PutMark(mark=word.model_copy(update={"depth": -0.1})))
+    """A scale printed round the dial; the word mark, which is pressed in, in cream."""
+    what, asset = artwork.scale()
+    mark = Mark(id="scale", part="body", name="Scale", what=what, at=_Front(designer, form).dial, width=29.0)
+    designer.edit(studio, PutMark(mark=mark), asset)
+    designer.edit(studio, PutZone(zone=Zone(id="word", part="body", name="Word mark", faces=(word_key(),))))
 
 
 class _Front:
-    """Places on the front of the body, by their share of its width from the middle and of its height from below."""
+    """Places on the front of the body."""
 
     def __init__(self, designer: Designer, form: str) -> None:
         state = designer.project.ledger.state(form)
@@ -131,11 +119,7 @@ class _Front:
         parts = {part.id: designer.evaluator.mesh(part, state.parts).positions for part in wanted}  # type: ignore[union-attr]
         self._points = parts["body"]
         middle = parts.get("dial", self._points).mean(axis=0)
-        self._low, self._high = self._points[:, 2].min(), self._points[:, 2].max()
         self.dial = self._nearest(float(middle[0]), float(middle[2]))
-
-    def at(self, across: float, up: float) -> tuple[float, float, float]:
-        return self._nearest(across * 30.0, float(self._low + up * (self._high - self._low)))
 
     def _nearest(self, x: float, z: float) -> tuple[float, float, float]:
         front = self._points[self._points[:, 1] < 0]

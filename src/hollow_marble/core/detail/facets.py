@@ -145,14 +145,18 @@ class Facets:
         beside = np.asarray(np.isin(named, keys[counts > 0]).any(axis=1))
         beside[touched] = False
         touched = np.concatenate([touched, np.flatnonzero(beside)])
-        made = _slices(self.corners[touched], self.shares[touched], value, levels, keys, begins, first, count, *spots[1:])
+        made = _slices(
+            self.corners[touched], self.shares[touched], value, levels, keys, begins, first, count, *spots[1:]
+        )
         kept = np.ones(len(self.corners), bool)
         kept[touched] = False
         _not_too_many(int(kept.sum()) + len(made[0]))
         corners = np.concatenate([self.corners[kept], made[0]])
         source = np.concatenate([self.source[kept], self.source[touched][made[1]]])
         shares = np.concatenate([self.shares[kept], made[2]])
-        return Facets(self.ground, corners, source, shares, self._with(spots[0])), np.concatenate([value, levels[level]])
+        return Facets(self.ground, corners, source, shares, self._with(spots[0])), np.concatenate(
+            [value, levels[level]]
+        )
 
     def _closed_in(self, edges: Ints, level: Floats, value: Floats, told: Told) -> tuple[Spots, Floats]:
         """Spots on edges (K, 2) where the value is `level` (K,), and how far along each that is, from its lower number: where a straight
@@ -216,9 +220,7 @@ def facets_of(ground: Ground) -> Facets:
     return Facets(ground, corners, source, shares, spots)
 
 
-def _divided(
-    corners: Ints, new: Ints, shares: Floats, between: Floats, turn: Ints
-) -> tuple[Ints, Ints, Floats]:
+def _divided(corners: Ints, new: Ints, shares: Floats, between: Floats, turn: Ints) -> tuple[Ints, Ints, Floats]:
     """Triangles with a new vertex on their longest side (number `turn`), and maybe on others, divided: corners, the row each is from, shares."""
     parts: list[tuple[Ints, Ints, Floats]] = []
     six = np.concatenate([corners, new], axis=1)

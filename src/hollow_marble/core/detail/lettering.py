@@ -33,12 +33,12 @@ def words_as_outlines(text: str, typeface: bytes, tall: float, spacing: float = 
     for glyph, width in zip(glyphs, widths):
         path = font.getPath(glyph) if glyph else None
         if path is not None:
-            loops += [loop + [x, 0.0] for loop in _loops(path)]
+            loops += [loop + np.array([x, 0.0]) for loop in _loops(path)]
         x += width + spacing * capital / tall
     if not loops:
         raise HollowMarbleError(f"There is nothing to see of “{text}” in this typeface. Write something else.")
     scale = tall / capital
-    return Outlines(tuple(loop * [scale, -scale] for loop in loops)).centred()
+    return Outlines(tuple(loop * np.array([scale, -scale]) for loop in loops)).centred()
 
 
 def _loops(path: skia.Path) -> list[Floats]:

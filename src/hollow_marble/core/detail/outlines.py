@@ -117,8 +117,9 @@ def slot(at: tuple[float, float], long: float, wide: float, turn: float = 0.0) -
     radius, half = wide / 2, max(long - wide, 0.0) / 2
     steps = max(6, math.ceil(math.pi / (2 * math.acos(max(1 - WITHIN / radius, 0.3)))))
     angle = np.linspace(-np.pi / 2, np.pi / 2, steps + 1)
+    middle = np.array([half, 0.0])
     arc = radius * np.stack([np.cos(angle), np.sin(angle)], axis=1)
-    loop = np.concatenate([arc + [half, 0], -arc - [half, 0]])
+    loop = np.concatenate([arc + middle, -arc - middle])
     if half < 1e-9:
         loop = np.concatenate([arc, -arc[1:-1]])
     c, s = math.cos(turn), math.sin(turn)

@@ -102,7 +102,7 @@ def _laid_flat(points: Floats, normals: Floats, triangles: Ints, seed: Seed, rea
 
 
 @njit(cache=True, nogil=True)
-def _spread(points, normals, around, begins, at, normal, frame, corners, reach):
+def _spread(points, normals, around, begins, at, normal, frame, corners, reach):  # noqa: C901 — one compiled loop
     """Outwards from a seed: every point from those of its neighbours that are laid already, nearer ones counting more."""
     count = len(points)
     flat = np.full((count, 2), np.nan)
