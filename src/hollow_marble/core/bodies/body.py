@@ -149,6 +149,18 @@ class Body(ABC):
         """It without the details on its skin."""
         return self
 
+    def other_side(self, key: str) -> Body:
+        """What its last step took away from it.
+
+        Raises
+        ------
+        HollowMarbleError
+            where that parted nothing off.
+        """
+        raise HollowMarbleError(
+            "Nothing is parted off there any more. Take this part out, or part the other one again."
+        )
+
     def reshaped(self, key: str, origin: str, change: Callable[[Cage], Cage]) -> Body:
         """The body after its cage was changed; `origin` names the step, for the keys of faces it makes.
 

@@ -14,9 +14,11 @@ from hollow_marble.core.bodies.body import Body, BodyMesh, Points
 from hollow_marble.core.bodies.solid_body import face_keys, matrix_of
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.detail.beside import SkinLine
+from hollow_marble.core.detail.cuts import Cut, Surfaced, surfaced
 from hollow_marble.core.detail.facets import Facets, facets_of
 from hollow_marble.core.detail.ground import Ground
-from hollow_marble.core.detail.relief import Moved, Raised, Relief, raised
+from hollow_marble.core.detail.relief import Moved, Relief, raised
+from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.shelf import Shelf
 from hollow_marble.core.solids.solid import Kernel, Solid
 from hollow_marble.core.surface.probed import Probed
@@ -26,11 +28,13 @@ _LEFT_OUT = "The details on its skin are not part of its exact faces; takes and 
 
 @dataclass(frozen=True, eq=False)
 class DetailedBody(Body):
-    """`base` : what the details lie on; `reliefs` : what raises and presses it; `laid` : the line its last step laid, where it did."""
+    """`base` : what the details lie on; `reliefs` : what raises and presses it; `cuts` : what takes some of it away;
+    `laid` : the line its last step laid, where it did."""
 
     key: str
     base: Body
     reliefs: tuple[Relief, ...] = ()
+    cuts: tuple[Cut, ...] = ()
     laid: SkinLine | None = None
     shelf: Shelf = field(default_factory=lambda: Shelf(10_000_000), repr=False)
 
@@ -38,7 +42,9 @@ class DetailedBody(Body):
 
     @property
     def closed(self) -> bool:  # type: ignore[override]
-        return self.base.closed
+        if any(cut.hollow for cut in self.cuts):
+            return self.base.closed
+        return self.base.closed and all(cut.edge == "closed" for cut in self.cuts)
 
     @property
     def told(self) -> tuple[str, ...]:
@@ -51,10 +57,33 @@ class DetailedBody(Body):
     @property
     def control(self) -> Cage | None:
         """That of what the details lie on, as long as they change nothing of its skin."""
-        return None if self.reliefs else self.base.control
+        return None if self.made else self.base.control
 
     def anchors(self) -> NDArray[np.int32]:
         return self.base.anchors()
+
+    @property
+    def made(self) -> bool:
+        """Whether anything changes its skin."""
+        return bool(self.reliefs or self.cuts)
+
+    def with_cut(self, key: str, cut: Cut) -> DetailedBody:
+        """What a cut leaves of the body."""
+        return replace(self, key=key, cuts=(*self.cuts, cut), laid=None)
+
+    def other_side(self, key: str) -> DetailedBody:
+        """What its last cut took away.
+
+        Raises
+        ------
+        HollowMarbleError
+            where nothing was cut.
+        """
+        if not self.cuts:
+            raise HollowMarbleError(
+                "Nothing is parted off there any more. Take this part out, or part the other one again."
+            )
+        return replace(self, key=key, cuts=(*self.cuts[:-1], self.cuts[-1].other_side()), laid=None)
 
     def with_line(self, key: str, line: SkinLine) -> DetailedBody:
         """The body with a line laid on it."""
@@ -66,6 +95,11 @@ class DetailedBody(Body):
 
     def exact(self, kernel: Kernel) -> Solid:
         solid = self.base.exact(kernel)
+        if self.cuts:
+            raise HollowMarbleError(
+                "It was parted off along a line on its skin, which no exact face ends at. Send it out as STL or 3MF, "
+                "or part it by a plane as a solid."
+            )
         return replace(solid, told=(*solid.told, _LEFT_OUT)) if self.reliefs else solid
 
     def ground(self, tolerance: float | None = None) -> Ground:
@@ -82,74 +116,85 @@ class DetailedBody(Body):
             key=key,
             base=self.base.stood(f"{key}-base", place, turned_over),
             reliefs=tuple(relief.stood(moved) for relief in self.reliefs),
+            cuts=tuple(cut.stood(moved) for cut in self.cuts),
             laid=moved.line(self.laid) if self.laid else None,
         )
 
     def mesh(self, tolerance: float | None = None) -> BodyMesh:
-        if not self.reliefs:
+        if not self.made:
             return self.base.mesh(tolerance)
         return self._worked(tolerance).mesh
 
     def probed(self) -> Probed:
-        if not self.reliefs:
+        if not self.made:
             return self.base.probed()
         return self._worked(None).probed
 
     def _worked(self, tolerance: float | None) -> Worked:
         flat = self.base.mesh(tolerance)
-        name = hashlib.sha256("|".join((flat.key, *(relief.key for relief in self.reliefs))).encode()).hexdigest()
+        name = hashlib.sha256("|".join((flat.key, *(key for key, _ in self._doings))).encode()).hexdigest()
         return self.shelf.get("detailed", name, lambda: self._made(name, flat, tolerance))
+
+    @property
+    def _doings(self) -> list[tuple[str, Callable[[Facets], Facets]]]:
+        """What slices the ground, one after the other, each by its key."""
+        return [
+            *((relief.key, relief.cut) for relief in self.reliefs),
+            *((cut.key, cut.sliced) for cut in self.cuts),
+        ]
 
     def _made(self, name: str, flat: BodyMesh, tolerance: float | None) -> Worked:
         ground = self.base.ground(tolerance)
         cut: Facets | None = None
         key = flat.key
-        for relief in self.reliefs:  # what was cut for the first ones serves again when a later one changes
-            key = f"{key}|{relief.key}"
+        for doing, done in self._doings:  # what was cut for the first ones serves again when a later one changes
+            key = f"{key}|{doing}"
             before = cut
-            cut = self.shelf.get("cut", key, lambda: relief.cut(before or facets_of(ground)))  # noqa: B023
+            cut = self.shelf.get("cut", key, lambda: done(before or facets_of(ground)))  # noqa: B023
         assert cut is not None
-        keys = np.concatenate([flat.face_keys, face_keys(tuple(f"{relief.names}.relief" for relief in self.reliefs))])
-        return Worked(name, raised(cut, self.reliefs), keys, self.closed, flat.lined)
+        names = [f"{one.names}.relief" for one in self.reliefs] + [f"{one.names}.edge" for one in self.cuts]
+        names += [f"{self.cuts[0].names}.inside"] if self.cuts else []
+        keys = np.concatenate([flat.face_keys, face_keys(tuple(names))])
+        found = raised(cut, self.reliefs)
+        return Worked(name, cut.ground, surfaced(found, self.cuts, self.base.closed), keys, flat.lined)
 
 
 @dataclass(frozen=True, eq=False)
 class Worked:
-    """A raised ground in patches: triangles of one face of the body and one region, whose points are their own."""
+    """A surface in patches: triangles of one face of the body and one region, whose points are their own."""
 
     key: str
-    raised: Raised
+    ground: Ground
+    surface: Surfaced
     keys: NDArray[np.uint64]
-    closed: bool
     lined: bool
 
     @cached_property
     def faces(self) -> NDArray[np.int64]:
-        """(T,) the face each triangle belongs to: one of what it lies on, or a relief's own."""
-        found = self.raised
-        below = found.facets.ground.probed.faces[found.facets.source]
-        return np.where(found.owner >= 0, len(found.facets.ground.probed.face_keys) + found.owner, below)
+        """(T,) the face each triangle belongs to: one of what it lies on, or that of what made it."""
+        found = self.surface
+        return np.where(found.made >= 0, len(self.ground.probed.face_keys) + found.made, found.below)
 
     @cached_property
     def _pieces(self) -> tuple[NDArray[np.int64], ...]:
         """The patch of each triangle, in order; triangles in the order of their patches; their corners as points; the vertex of each point;
         one corner that stands for it; where patches begin."""
-        found, corners = self.raised, self.raised.facets.corners
-        below = found.facets.ground.probed.faces[found.facets.source]
-        names = (self.faces * (int(below.max()) + 1) + below) * (int(found.region.max()) + 1) + found.region
+        found = self.surface
+        corners, count = found.corners, len(found.points)
+        names = (self.faces * (int(found.below.max()) + 1) + found.below) * (int(found.region.max()) + 1) + found.region
         _, patch = np.unique(names, return_inverse=True)
         patch = patch.reshape(-1)
         order = np.argsort(patch, kind="stable")
-        pairs = np.repeat(patch[order], 3) * len(found.points) + corners[order].ravel()
+        pairs = np.repeat(patch[order], 3) * count + corners[order].ravel()
         named, first, point = np.unique(pairs, return_index=True, return_inverse=True)
-        starts = np.searchsorted(named, np.arange(int(patch.max()) + 2) * len(found.points))
-        return patch[order], order, point.reshape(-1, 3), named % len(found.points), first, starts
+        starts = np.searchsorted(named, np.arange(int(patch.max()) + 2) * count)
+        return patch[order], order, point.reshape(-1, 3), named % count, first, starts
 
     @cached_property
     def normals(self) -> Points:
         """(N, 3) at every point."""
         _, order, _, _, first, _ = self._pieces
-        return self.raised.normals[order].reshape(-1, 3)[first]
+        return self.surface.normals[order].reshape(-1, 3)[first]
 
     @cached_property
     def mesh(self) -> BodyMesh:
@@ -162,7 +207,7 @@ class Worked:
         return BodyMesh(
             self.key,
             connectivity,
-            self.raised.points[vertex].astype(np.float32),
+            self.surface.points[vertex].astype(np.float32),
             packed,
             triangles.astype(np.uint32),
             starts.astype(np.int32),
@@ -171,7 +216,7 @@ class Worked:
             self.keys,
             self.rims.astype(np.int32) if self.lined else np.empty((0, 2), np.int32),
             lambda: vertex,
-            self.closed,
+            self.surface.closed,
             self.lined,
         )
 
@@ -180,7 +225,7 @@ class Worked:
         """(E, 2) points along the borders between faces, and along what is open."""
         _, order, triangles, vertex, _, _ = self._pieces
         sides = np.stack([triangles, np.roll(triangles, -1, axis=1)], axis=2).reshape(-1, 2)
-        named = np.sort(vertex[sides], axis=1) @ np.array([len(self.raised.points), 1])
+        named = np.sort(vertex[sides], axis=1) @ np.array([len(self.surface.points), 1])
         face = np.repeat(self.faces[order], 3)
         by_name = np.lexsort((face, named))
         names, own = named[by_name], face[by_name]
@@ -194,7 +239,7 @@ class Worked:
         """As probes read it: curvature is an estimate, edges were made so."""
         _, order, triangles, vertex, _, _ = self._pieces
         return Probed(
-            self.raised.points[vertex],
+            self.surface.points[vertex],
             self.normals,
             triangles,
             self.faces[order],
@@ -203,8 +248,8 @@ class Worked:
             vertex,
             None,
             np.zeros(len(vertex), bool),
-            self.raised.facets.ground.probed.tolerance,
-            self.closed,
+            self.ground.probed.tolerance,
+            self.surface.closed,
             edged=True,
         )
 

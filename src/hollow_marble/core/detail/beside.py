@@ -63,6 +63,13 @@ class SkinLine:
         found -= (found * normals).sum(axis=1, keepdims=True) * normals
         return np.asarray(found / np.maximum(np.linalg.norm(found, axis=1, keepdims=True), 1e-12))
 
+    def beside(self, reach: float) -> Beside:
+        """What tells how far places within a reach are from it; kept for the greatest reach asked for."""
+        found: Beside | None = self.__dict__.get("_beside")
+        if found is None or found.reach < reach:
+            found = self.__dict__["_beside"] = Beside(self, reach)
+        return found
+
     @cached_property
     def radii(self) -> Floats:
         """(K - 1,) or, of a closed line, (K,): the radius each of its pieces bends with in space, mm."""
@@ -105,6 +112,7 @@ class Beside:
         self._from, self._to = ring[:-1], ring[1:]
         self._span = np.linalg.norm(points[self._to] - points[self._from], axis=1)
         self._tree = cKDTree((points[self._from] + points[self._to]) / 2)
+        self.reach = reach
         self._reach = reach + float(self._span.max(initial=0.0))
 
     def asked(self, spots: Spots) -> Aside:

@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from hollow_marble.core.detail.cuts import Cut
 from hollow_marble.core.detail.ground import Floats, Ground, Spots
 from hollow_marble.core.detail.knurls import Knurl
 from hollow_marble.core.detail.relief import Strip
@@ -65,6 +66,26 @@ def check_stamp(ground: Ground, stamp: Stamp) -> None:
             np.zeros(len(chosen), np.int64), np.zeros((len(chosen), 3)), piece.points[chosen], piece.normals[chosen]
         )
         _not_through(ground, spots, -stamp.profile.low)
+
+
+def check_cut(ground: Ground, cut: Cut) -> None:
+    """Raise where a wall has no room in the body, or the inside of it would fold."""
+    if not cut.hollow:
+        return
+    probed = ground.probed
+    chosen = np.arange(0, len(probed.points), max(1, len(probed.points) // _ASKED))
+    spots = Spots(
+        np.zeros(len(chosen), np.int64), np.zeros((len(chosen), 3)), probed.points[chosen], probed.normals[chosen]
+    )
+    if probed.closed:
+        thick = thickness(ground, spots)
+        thin = float(np.percentile(thick, 5))
+        if thin < 2 * cut.wall:
+            place = spots.points[int(np.argsort(thick)[len(thick) // 20])]
+            raise HollowMarbleError(
+                f"A wall of {cut.wall:g} mm has no room: the part is {thin:.1f} mm thick at {_said(place)}. "
+                f"Up to {math.floor(5 * thin) / 10:g} mm fit."
+            )
 
 
 def _not_through(ground: Ground, spots: Spots, deep: float) -> None:

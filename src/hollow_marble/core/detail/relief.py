@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal, Protocol
@@ -95,18 +96,14 @@ class Strip:
         """Its cross-section tells its faces apart."""
         return np.zeros(len(spots), np.int64)
 
-    @cached_property
+    @property
     def beside(self) -> Beside:
         """What tells how far places are from its line."""
-        return Beside(self.line, self.profile.reach + 2 * float(self._coarse.max()))
+        return self.line.beside(self.profile.reach + 2 * float(self._coarse.max()))
 
     @cached_property
     def _coarse(self) -> Floats:
-        """(K,) length of edges that keep to the line and to what runs beside it, at each of its spots, mm."""
-        radii = self.line.radii
-        pieces = np.stack([np.roll(radii, k) for k in range(-2, 4)]) if self.line.closed else _around(radii)
-        bend = pieces.min(axis=0)
-        return np.asarray(np.clip(np.sqrt(8 * CLOSE * np.maximum(bend - self.profile.reach, 0.3 * bend)), 0.25, 2.0))
+        return coarse_along(self.line, self.profile.reach)
 
     def across(self, spots: Spots) -> Floats:
         """(K,) where spots are in its cross-section; inf where it does nothing."""
@@ -134,11 +131,7 @@ class Strip:
 
     def wanted(self, spots: Spots) -> Floats:
         """(K,) how long edges may be, mm; inf where it asks for nothing."""
-        aside = self.beside.asked(spots)
-        beyond = np.maximum(aside.away - self.profile.reach, 0.0)
-        ends = self.line.along[: len(self._coarse)]
-        coarse = np.interp(aside.along, ends, self._coarse)
-        return np.where(beyond < 2 * coarse, coarse + beyond, np.inf)
+        return along_line(self.beside, self.line, self._coarse, self.profile.reach)(spots)
 
     def faded(self, along: Floats) -> Floats:
         """(K,) share of its depth at places along it."""
@@ -173,7 +166,7 @@ class Raised:
     """Facets with their vertices raised or pressed.
 
     corners : T triangles (T, 3) of V vertices; points : (V, 3)
-    normals : (T, 3, 3) at each corner; ground_normals : (T, 3, 3) of the ground below
+    normals : (T, 3, 3) at each corner; ground_normals : (T, 3, 3) of the ground below; mitres : (V, 3) see `mitres`
     region : (T,) numbers that differ where the surface has an edge; owner : (T,) the relief a triangle belongs to, -1 where none
     height : (V,) mm over the ground
     """
@@ -181,6 +174,8 @@ class Raised:
     facets: Facets
     points: Floats
     normals: Floats
+    ground_normals: Floats
+    mitres: Floats
     region: Ints
     owner: Ints
     height: Floats
@@ -215,13 +210,14 @@ def raised(facets: Facets, reliefs: tuple[Relief, ...]) -> Raised:
     _, region = np.unique(region, return_inverse=True)
     turned = normals - lean
     turned /= np.maximum(np.linalg.norm(turned, axis=2, keepdims=True), 1e-12)
-    points = facets.spots.points + height[:, None] * mitres(facets, normals)
+    ways = mitres(facets, normals)
+    points = facets.spots.points + height[:, None] * ways
     if flat.any():
         a, b, c = (points[corners[flat, k]] for k in range(3))
         square = np.cross(b - a, c - a)
         square /= np.maximum(np.linalg.norm(square, axis=1, keepdims=True), 1e-30)
         turned[flat] = square[:, None]
-    return Raised(facets, points, turned, region.reshape(-1), owner, height)
+    return Raised(facets, points, turned, normals, ways, region.reshape(-1), owner, height)
 
 
 def _middles(facets: Facets) -> Spots:
@@ -288,6 +284,26 @@ def _together(one: Floats, other: Floats) -> tuple[Floats, Floats, Floats]:
     height = np.where(alike, sign * both, one + other)
     blended = alike & (a + b > 0)  # where both begin, each has its own slope
     return height, np.where(blended, 1 - share, 1.0), np.where(blended, share, 1.0)
+
+
+def coarse_along(line: SkinLine, reach: float) -> Floats:
+    """(K,) length of edges that keep to a line and to what runs beside it within a reach, at each of its spots, mm."""
+    radii = line.radii
+    pieces = np.stack([np.roll(radii, k) for k in range(-2, 4)]) if line.closed else _around(radii)
+    bend = pieces.min(axis=0)
+    return np.asarray(np.clip(np.sqrt(8 * CLOSE * np.maximum(bend - reach, 0.3 * bend)), 0.25, 2.0))
+
+
+def along_line(beside: Beside, line: SkinLine, coarse: Floats, reach: float) -> Callable[[Spots], Floats]:
+    """What tells how long edges may be near a line: `coarse` at its spots, growing beyond the reach; inf further off."""
+
+    def wanted(spots: Spots) -> Floats:
+        aside = beside.asked(spots)
+        beyond = np.maximum(aside.away - reach, 0.0)
+        own = np.interp(aside.along, line.along[: len(coarse)], coarse)
+        return np.where(beyond < 2 * own, own + beyond, np.inf)
+
+    return wanted
 
 
 def _around(radii: Floats) -> Floats:

@@ -35,9 +35,13 @@ class Stamp:
 
     def cut(self, facets: Facets) -> Facets:
         """Facets with edges along every edge of its side."""
-        facets = facets.refined(self._wanted, self.chart.piece.points, 2 * FINEST + self.chart.spacing)
+        facets = self.refined(facets)
         eps = min(0.02 * self.profile.finest, 0.002)
         return facets.sliced(self._across(facets.spots), self.profile.at, self._across, eps)[0]
+
+    def refined(self, facets: Facets) -> Facets:
+        """Facets fine enough to be cut along its outlines."""
+        return facets.refined(self._wanted, self.chart.piece.points, 2 * FINEST + self.chart.spacing)
 
     def told(self, spots: Spots) -> Told:
         """Where spots are in it."""

@@ -15,7 +15,8 @@ from hollow_marble.documents.edit import Frozen, find, replaced
 from hollow_marble.documents.form.altering import added, check_free, with_part
 from hollow_marble.documents.form.built import Combined, SplitSolid
 from hollow_marble.documents.form.curves import DrawnCurve
-from hollow_marble.documents.form.model import Form
+from hollow_marble.documents.form.details import CutWithin, OtherSide, PartedAlong
+from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.documents.form.recipe import FromPart
 
 Name = Annotated[str, Field(min_length=1, max_length=60)]
@@ -61,6 +62,33 @@ class PartOff(Frozen):
         above, below = (self.step.model_copy(update={"above": side}) for side in (True, False))
         lower = part.with_step(below).model_copy(update={"id": self.other, "name": self.name, "picks": ()})
         return added(with_part(form, part.with_step(above)), lower)
+
+
+class PartAlong(Frozen):
+    """Part a part along a line on its skin, or cut a drawing out of it: what is taken away becomes a part of its own, which follows."""
+
+    kind: Literal["part_along"] = "part_along"
+    part: str
+    other: str
+    name: Name
+    step: Annotated[PartedAlong | CutWithin, Field(discriminator="kind")]
+
+    def sentence(self) -> str:
+        return f"{self.step.sentence()}; the rest is {self.name}"
+
+    def applied_to(self, form: Form) -> Form:
+        part = find(form.parts, self.part, "part")
+        check_free(form, part)
+        if not self.step.tag or any(step.tag == self.step.tag for step in part.steps):
+            raise HollowMarbleError(
+                "A step that parts something off needs a tag of its own, by which the other part knows it."
+            )
+        start = OtherSide(name=part.name, inputs={"of": FromPart(part=part.id, off=self.step.tag)})
+        other = Part(
+            id=self.other, name=self.name, group=part.group, level=part.level, take_level=part.take_level,
+            material=part.material, steps=(start,),
+        )  # fmt: skip
+        return added(with_part(form, part.with_step(self.step)), other)
 
 
 class CurveEdit(Frozen):

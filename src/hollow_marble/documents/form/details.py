@@ -17,7 +17,8 @@ from hollow_marble.core.detail import outlines as patterns
 from hollow_marble.core.detail import skin_lines
 from hollow_marble.core.detail.beside import SkinLine
 from hollow_marble.core.detail.chart import Chart, chart_around
-from hollow_marble.core.detail.checking import check_knurl, check_stamp, checked
+from hollow_marble.core.detail.checking import check_cut, check_knurl, check_stamp, checked
+from hollow_marble.core.detail.cuts import Cut, Divider, Edge, LineDivider, OutlineDivider
 from hollow_marble.core.detail.ground import Ground
 from hollow_marble.core.detail.knurls import Knurl
 from hollow_marble.core.detail.lettering import words_as_outlines
@@ -28,7 +29,8 @@ from hollow_marble.core.detail.stamps import Stamp
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form.curves import curve_in
 from hollow_marble.documents.form.recipe import Inputs, Making
-from hollow_marble.documents.form.steps import LETTERS, Edge, Letter, Node, Vector, body_in, counted
+from hollow_marble.documents.form.steps import LETTERS, Letter, Node, StartStep, Vector, body_in, counted
+from hollow_marble.documents.form.steps import Edge as CageEdge
 from hollow_marble.documents.sheet.model import Font
 from hollow_marble.documents.sheet.notes import font_file
 
@@ -105,7 +107,7 @@ class RowLine(LineStep):
     """Along a row of the cage's edges."""
 
     kind: Literal["row_line"] = "row_line"
-    edges: tuple[Edge, ...] = Field(min_length=1, max_length=20_000)
+    edges: tuple[CageEdge, ...] = Field(min_length=1, max_length=20_000)
 
     def line_on(self, body: Body, ground: Ground, inputs: Inputs) -> SkinLine:
         return skin_lines.row_line(ground, body.row(np.array(self.edges)))
@@ -298,6 +300,95 @@ class StampedCurve(StampStep):
         return f"{'Pressed a drawing in' if self.way == 'pressed' else 'Raised a drawing'}, {self.side()}"
 
 
+class CutStep(DetailStep):
+    """A step that takes some of a skin away, half a gap from where it is cut, and finishes the edge.
+
+    edge : closed across; with a wall, which makes the part a shell; the wall with a lip, or its edge rolled; or left open
+    """
+
+    gap: Radius = 0.2
+    edge: Edge = "wall"
+    wall: Size = 1.6
+    lip: Size = 1.0
+
+    def divider(self, body: DetailedBody, inputs: Inputs, making: Making) -> Divider:
+        """What tells the two sides apart."""
+        raise NotImplementedError
+
+    def made(self, inputs: Inputs, making: Making) -> Body:
+        body = detailed(body_in(inputs), making.key, making.shelf)
+        divider = self.divider(body, inputs, making)
+        cut = Cut(making.key, making.origin, divider, self.gap, self.edge, self.wall, self.lip)
+        check_cut(body.ground(), cut)
+        return body.with_cut(making.key, cut)
+
+    def edged(self) -> str:
+        """How its edge is finished, in words."""
+        gap = f", a gap of {self.gap:g} mm" if self.gap else ""
+        ways = {"open": "left open", "closed": "closed across", "wall": f"a wall of {self.wall:g} mm"}
+        ways |= {
+            "lip": f"a lip of {self.lip:g} mm on a wall of {self.wall:g} mm",
+            "rolled": f"a rolled edge of {self.wall:g} mm",
+        }
+        return f"{gap}, {ways[self.edge]}"
+
+
+class PartedAlong(CutStep):
+    """Part off along a line on the skin ("line") that comes round: what lies to one side of it stays."""
+
+    kind: Literal["parted_along"] = "parted_along"
+    keep: Literal["left", "right"] = "left"
+
+    def divider(self, body: DetailedBody, inputs: Inputs, making: Making) -> Divider:
+        line = line_in(inputs)
+        if not line.closed and body.base.closed:
+            raise HollowMarbleError("The line does not come round, so that it parts nothing off. Choose one that does.")
+        return LineDivider(line, self.gap / 2 + self.lip + self.wall, self.keep == "left")
+
+    def sentence(self) -> str:
+        return f"Parted it along a line, kept what is {self.keep} of it{self.edged()}"
+
+
+class CutWithin(CutStep):
+    """Cut a flat drawing ("curve"), laid on the skin around a place, out of it; or keep only what lies within it."""
+
+    kind: Literal["cut_within"] = "cut_within"
+    at: Vector = (0.0, 0.0, 0.0)
+    turn: float = Field(0.0, ge=-360, le=360)
+    size: float = Field(1.0, gt=0, le=1000)
+    keep: Literal["outside", "inside"] = "outside"
+
+    def divider(self, body: DetailedBody, inputs: Inputs, making: Making) -> Divider:
+        outlines = _loops_in(inputs, "curve").centred().moved(self.turn, self.size)
+        low, high = outlines.extent
+        room = self.gap + self.lip + self.wall + 1
+        half = tuple(float(x) + room for x in np.maximum(np.abs(low), np.abs(high)))
+        chart = chart_around(body.ground(), np.array(self.at), np.array([0.0, 0.0, 1.0]), (half[0], half[1]))
+        flat = wall_profile(0.001, 0.0, 0.0, 0.0)
+        return OutlineDivider(Stamp(making.key, making.origin, chart, outlines, flat), self.keep == "inside")
+
+    def sentence(self) -> str:
+        what = "Cut a drawing out of it" if self.keep == "outside" else "Kept only what lies within a drawing"
+        return f"{what}{self.edged()}"
+
+
+class OtherSide(StartStep):
+    """Begin with what was parted off another part: it follows that one, and what is said there of gap and edge."""
+
+    gives_shape: ClassVar[bool] = False
+    keeps_cage: ClassVar[bool] = False
+    what: ClassVar[str] = "what was parted off another part"
+
+    kind: Literal["other_side"] = "other_side"
+    name: str = Field("", max_length=60)
+
+    def made(self, inputs: Inputs, making: Making) -> Body:
+        return body_in(inputs)
+
+    def sentence(self) -> str:
+        return f"Started from what was parted off {self.name or 'another part'}"
+
+
 def _loops_in(inputs: Inputs, name: str) -> Outlines:
     """A flat curve's closed lines as outlines."""
     drawn = curve_in(inputs, name).drawn
@@ -319,5 +410,15 @@ def line_in(inputs: Inputs) -> SkinLine:
 
 
 DetailChange = (
-    SectionLine | DrawnLine | RowLine | OffsetLine | AlongLine | Knurled | GrilleStep | LetteringStep | StampedCurve
+    SectionLine
+    | DrawnLine
+    | RowLine
+    | OffsetLine
+    | AlongLine
+    | Knurled
+    | GrilleStep
+    | LetteringStep
+    | StampedCurve
+    | PartedAlong
+    | CutWithin
 )

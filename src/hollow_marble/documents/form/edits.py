@@ -10,7 +10,15 @@ from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.materials import Material
 from hollow_marble.documents.edit import Frozen, find, given, put, replaced, without
 from hollow_marble.documents.form.altering import added, check_free, gone, with_part
-from hollow_marble.documents.form.built_edits import CombineParts, CurveEdit, ExtendCurve, JoinEnds, PartOff, TrimCurve
+from hollow_marble.documents.form.built_edits import (
+    CombineParts,
+    CurveEdit,
+    ExtendCurve,
+    JoinEnds,
+    PartAlong,
+    PartOff,
+    TrimCurve,
+)
 from hollow_marble.documents.form.changes import StoodPart
 from hollow_marble.documents.form.checking import AcceptFinding, ForgetLine, KeepLine, ReopenFinding, SetChecking
 from hollow_marble.documents.form.evaluation import FormEvaluator
@@ -421,6 +429,7 @@ FormEdit = Annotated[
     | MergeParts
     | CombineParts
     | PartOff
+    | PartAlong
     | TrimCurve
     | ExtendCurve
     | JoinEnds

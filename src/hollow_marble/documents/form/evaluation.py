@@ -190,9 +190,12 @@ class FormEvaluator:
         if not part.takes_in_others:
             return part.keys
         inner = (*within, part.id)
-        return keys_of(
-            part.steps, parts=lambda ident: self._keys(_other(part, ident, others, inner), others, inner)[-1]
-        )
+
+        def key(source: FromPart) -> str:
+            found = self._keys(_other(part, source, others, inner), others, inner)[-1]
+            return f"{found}/off" if source.off else found
+
+        return keys_of(part.steps, parts=key)
 
     def _body(self, part: Part, others: Sequence[Part], within: tuple[str, ...]) -> Body:
         keys = self._keys(part, others, within)
@@ -230,17 +233,25 @@ class FormEvaluator:
                 inputs[name] = samples_from(self.load(source.samples)).astype(np.float64)
             elif isinstance(source, FromPart):
                 inner = (*within, part.id)
-                inputs[name] = self._body(_other(part, source.part, others, inner), others, inner)
+                found = self._body(_other(part, source, others, inner), others, inner)
+                inputs[name] = found.other_side(keys[index]) if source.off else found
             else:
                 earlier = part.model_copy(update={"steps": part.steps[: source.index + 1]})
                 inputs[name] = self._body(earlier, others, within)
         return step.made(inputs, self.making(keys[index], step.tag or f"{index}:{step.kind}", part.name))
 
 
-def _other(part: Part, ident: str, others: Sequence[Part], within: tuple[str, ...]) -> Part:
-    """Another part that a recipe takes in."""
-    other = find(others, ident, "part")
-    if ident in within:
+def _other(part: Part, source: FromPart, others: Sequence[Part], within: tuple[str, ...]) -> Part:
+    """Another part that a recipe takes in; up to a certain step where that is what it takes in."""
+    other = find(others, source.part, "part")
+    if source.off:
+        at = next((index for index, step in enumerate(other.steps) if step.tag == source.off), None)
+        if at is None:
+            raise HollowMarbleError(
+                f"{part.name} is what was parted off {other.name}, and that step was taken out. Remove {part.name}, or part {other.name} again."
+            )
+        return other.model_copy(update={"steps": other.steps[: at + 1]})
+    if source.part in within:
         raise HollowMarbleError(
             f"{part.name} and {other.name} are made from each other. Take one out of the other's recipe."
         )

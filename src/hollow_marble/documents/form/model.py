@@ -16,7 +16,7 @@ from hollow_marble.documents.form import built as b
 from hollow_marble.documents.form import changes as c
 from hollow_marble.documents.form.checking import Accepted, Checking, KeptLine
 from hollow_marble.documents.form.curves import DrawnCurve, JoinedCurves, MirroredCurve, OffsetCurve
-from hollow_marble.documents.form.details import DetailChange
+from hollow_marble.documents.form.details import DetailChange, OtherSide
 from hollow_marble.documents.form.recipe import Inputs, Making, keys_of, slipped_in
 from hollow_marble.documents.form.starts import ShapedStart
 from hollow_marble.documents.form.steps import CageStep, FormSymmetry, Vector, body_in, symmetry_of_old
@@ -97,10 +97,11 @@ SolidChange = (
     | MirroredCurve
     | JoinedCurves
 )
-Start = Annotated[ShapedStart | DrawnCurve | Built | b.MadeExact, Field(discriminator="kind")]
+Start = Annotated[ShapedStart | DrawnCurve | Built | b.MadeExact | OtherSide, Field(discriminator="kind")]
 Change = Annotated[CageChange | SolidChange | Built | DetailChange, Field(discriminator="kind")]
 Step = Annotated[
-    ShapedStart | DrawnCurve | Built | CageChange | SolidChange | DetailChange | MergedCage, Field(discriminator="kind")
+    ShapedStart | DrawnCurve | Built | CageChange | SolidChange | DetailChange | OtherSide | MergedCage,
+    Field(discriminator="kind"),
 ]
 MergedCage.model_rebuild()
 

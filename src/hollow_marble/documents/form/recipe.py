@@ -36,10 +36,11 @@ class FromStep(Frozen):
 
 
 class FromPart(Frozen):
-    """Another part, as it is."""
+    """Another part, as it is; or what its step with the tag `off` takes away from it."""
 
     kind: Literal["part"] = "part"
     part: str
+    off: str = Field("", max_length=40, exclude_if=lambda off: not off)
 
 
 class FromSheet(Frozen):
@@ -131,7 +132,7 @@ def text_of(step: Any) -> str:
 
 
 def keys_of(
-    steps: tuple[Any, ...], known: tuple[str, ...] = (), parts: Callable[[str], str] | None = None
+    steps: tuple[Any, ...], known: tuple[str, ...] = (), parts: Callable[[FromPart], str] | None = None
 ) -> tuple[str, ...]:
     """The keys of a recipe's nodes in order; the first ones may be known already. `parts` gives the key of another part.
 
@@ -149,7 +150,7 @@ def keys_of(
                     raise HollowMarbleError("A step can take in only what steps before it made. Choose an earlier one.")
                 inputs[name] = keys[source.index]
             elif source.kind == "part":
-                inputs[name] = parts(source.part) if parts else source.part
+                inputs[name] = parts(source) if parts else f"{source.part}{source.off}"
             else:
                 inputs[name] = source.samples
         keys.append(key_of(text_of(step), inputs))

@@ -65,7 +65,17 @@ export function DetailCard({ form, part, mesh, edit }: DetailProps) {
       ...(kind === "row_line" && { edges }),
       ...(has("place") && { at: skinPlace }),
     };
-    const kept = await edit({ kind: "shape", part: part.id, step } as unknown as Shapes["Shape"]);
+    const parts = kind === "parted_along" || kind === "cut_within";
+    const doing = parts
+      ? {
+          kind: "part_along",
+          part: part.id,
+          other: newId().slice(0, 8),
+          name: tr`${part.name.slice(0, 50)}, the rest`,
+          step,
+        }
+      : { kind: "shape", part: part.id, step };
+    const kept = await edit(doing as unknown as Shapes["Shape"]);
     if (!kept) return;
     set({ beneath: null, ...(has("place") && { skinPlace: null }) });
     if (kind.endsWith("_line") && kind !== "along_line") {

@@ -25,6 +25,24 @@ const STAMPED: Record<string, Word> = {
   floor: { as: "number", label: tr("Rounded within"), unit: "mm", min: 0, digits: 2 },
 };
 
+/** How what is cut ends. */
+const CUT: Record<string, Word> = {
+  gap: { as: "number", label: tr("Gap"), unit: "mm", min: 0, digits: 2 },
+  edge: {
+    as: "choice",
+    label: tr("Its edge"),
+    options: [
+      ["a wall", "wall"],
+      ["lip and groove", "lip"],
+      ["rolled", "rolled"],
+      ["closed across", "closed"],
+      ["open", "open"],
+    ],
+  },
+  wall: { as: "number", label: tr("Wall"), unit: "mm", min: 0.05, digits: 2 },
+  lip: { as: "number", label: tr("Lip reaches over"), unit: "mm", min: 0.05, digits: 2 },
+};
+
 /** What the numbers of steps that put details on a skin are called. */
 export const DETAIL_WORDS: Record<string, Record<string, Word>> = {
   section_line: {
@@ -143,6 +161,31 @@ export const DETAIL_WORDS: Record<string, Record<string, Word>> = {
     spacing: { as: "number", label: tr("Between letters, more by"), unit: "mm", digits: 2 },
     ...STAMPED,
   },
+  parted_along: {
+    keep: {
+      as: "choice",
+      label: tr("Keeps what is on its"),
+      options: [
+        ["left", "left"],
+        ["right", "right"],
+      ],
+    },
+    ...CUT,
+  },
+  cut_within: {
+    keep: {
+      as: "choice",
+      label: tr("Keeps"),
+      options: [
+        ["what is outside", "outside"],
+        ["what is inside", "inside"],
+      ],
+    },
+    at: { as: "vector", label: tr("Its middle at"), unit: "mm" },
+    turn: { as: "number", label: tr("Turned by"), unit: "°", min: -360, max: 360, digits: 1 },
+    size: { as: "number", label: tr("Its size"), unit: "%", min: 1, digits: 1, times: 100 },
+    ...CUT,
+  },
   stamped: { size: { as: "number", label: tr("Its size"), unit: "%", min: 1, digits: 1, times: 100 }, ...STAMPED },
 };
 
@@ -154,6 +197,10 @@ export function saysNothing(kind: string, key: string, values: Record<string, un
     if (key === "inner") return values.arranged !== "rays";
     if (key === "openings") return values.arranged !== "rows";
     return (key === "wide" || key === "tall" || key === "round") && "within" in inputs;
+  }
+  if (kind === "parted_along" || kind === "cut_within") {
+    if (key === "wall") return values.edge === "open" || values.edge === "closed";
+    return key === "lip" && values.edge !== "lip";
   }
   if (kind !== "along_line") return false;
   if (key === "run_out") return values.ends !== "out";

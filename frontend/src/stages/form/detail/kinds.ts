@@ -37,6 +37,18 @@ export const DETAILS = {
       run_out: 3,
     },
   },
+  parted_along: {
+    name: tr("Part off along a line"),
+    apply: tr("Part it into two"),
+    takes: ["line"],
+    first: { keep: "left", gap: 0.2, edge: "wall", wall: 1.6, lip: 1 },
+  },
+  cut_within: {
+    name: tr("Part off within a drawing"),
+    apply: tr("Part it into two"),
+    takes: ["curve", "place"],
+    first: { keep: "outside", turn: 0, size: 1, gap: 0.2, edge: "wall", wall: 1.6, lip: 1 },
+  },
   knurled: {
     name: tr("Knurl along a line"),
     apply: tr("Knurl it"),

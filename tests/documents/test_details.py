@@ -1,0 +1,216 @@
+"""Details in recipes: they stay on top of what shapes, follow it and one another, and go back to the same bytes."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from hollow_marble.core.bodies.detailed_body import DetailedBody
+from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.documents.form import built as b
+from hollow_marble.documents.form import details as d
+from hollow_marble.documents.form import edits as e
+from hollow_marble.documents.form.built_edits import PartAlong
+from hollow_marble.documents.form.changes import PlacedPoints, StoodPart
+from hollow_marble.documents.form.evaluation import FormEvaluator
+from hollow_marble.documents.form.model import Form, Part
+from hollow_marble.documents.form.recipe import FromPart, FromStep
+from hollow_marble.documents.form.starts import BoxStart
+from tests.core.grounds import is_watertight
+from tests.documents.test_built import circle
+
+BOX = BoxStart(size=(60.0, 34.0, 90.0), divisions=(2, 2, 3))
+
+
+@pytest.fixture(scope="module")
+def evaluator() -> FormEvaluator:
+    return FormEvaluator(lambda sha: b"")
+
+
+def along(index: int, **fields: Any) -> d.AlongLine:
+    return d.AlongLine(inputs={"line": FromStep(index=index)}, **fields)
+
+
+def begun(*steps: Any) -> Form:
+    form = e.StartPart(part="a", name="A", start=BOX).applied_to(Form())
+    for step in steps:
+        form = e.Shape(part="a", step=step).applied_to(form)
+    return form
+
+
+def part_of(form: Form, ident: str = "a") -> Part:
+    return next(part for part in form.parts if part.id == ident)
+
+
+def mesh_of(evaluator: FormEvaluator, form: Form, ident: str = "a") -> Any:
+    return evaluator.mesh(part_of(form, ident), form.parts)
+
+
+GROOVED = (d.SectionLine(at=5.0, tag="line"), along(1, tag="groove"))
+PULLED = PlacedPoints(how="move", points=(0, 1, 2), values=(0.0, -6.0, 0.0), reach=0.0)
+
+
+def test_what_shapes_goes_in_beneath_details_and_they_follow(evaluator: FormEvaluator) -> None:
+    form = begun(*GROOVED)
+    shaped = e.Shape(part="a", step=PULLED).applied_to(form)
+    kinds = [step.kind for step in part_of(shaped).steps]
+    assert kinds == ["box", "placed", "section_line", "along_line"]
+    assert part_of(shaped).steps[3].inputs["line"] == FromStep(index=2), "what they name by number moves along"
+    before, after = mesh_of(evaluator, form), mesh_of(evaluator, shaped)
+    assert after.key != before.key
+    assert is_watertight(after.welded()[1])
+    (_, line), = evaluator.lines(part_of(shaped), shaped.parts)
+    assert line.spots.points[:, 2] == pytest.approx(5.0, abs=1e-9)
+
+
+def test_a_row_goes_along_with_its_edges_when_an_earlier_step_changes(evaluator: FormEvaluator) -> None:
+    cage = evaluator.cage(part_of(begun()))
+    points = cage.points
+    level = [tuple(edge) for edge in cage.topology.edges.tolist() if np.abs(points[list(edge), 2] - points[:, 2].max()).max() < 1]
+    rim = [edge for edge in level if np.abs(points[list(edge)][:, :2]).max(axis=0).max() > 20]
+    row = [edge for edge in rim if all(max(abs(points[p, 0]) / 29, abs(points[p, 1]) / 16) > 0.9 for p in edge)]
+    form = begun(d.RowLine(edges=tuple(row)), along(1, width=1.0, depth=0.3))
+    assert is_watertight(mesh_of(evaluator, form).welded()[1])
+
+
+def test_a_line_alone_leaves_the_cage_to_be_shaped(evaluator: FormEvaluator) -> None:
+    form = begun(GROOVED[0])
+    body = evaluator.body(part_of(form))
+    assert body.control is not None
+    assert body.mesh().positions is evaluator.body(part_of(begun())).mesh().positions
+    grooved = evaluator.body(part_of(begun(*GROOVED)))
+    assert isinstance(grooved, DetailedBody)
+    assert grooved.control is None
+    assert evaluator.cage(part_of(begun(*GROOVED))).face_count == body.control.face_count, "its cage is there beneath"
+
+
+def test_shaping_beneath_a_part_that_was_stood_elsewhere_is_refused() -> None:
+    form = begun(*GROOVED, StoodPart(move=(10.0, 0.0, 0.0)))
+    with pytest.raises(HollowMarbleError, match="stood elsewhere"):
+        e.Shape(part="a", step=PULLED).applied_to(form)
+    assert part_of(begun(*GROOVED, StoodPart())).steps[-1].kind == "stood", "standing comes last"
+
+
+def test_a_step_along_what_lays_no_line_is_refused(evaluator: FormEvaluator) -> None:
+    form = begun(*GROOVED, along(2))
+    with pytest.raises(HollowMarbleError, match="lays none"):
+        evaluator.body(part_of(form))
+
+
+def test_the_other_side_of_a_cut_follows_it(evaluator: FormEvaluator) -> None:
+    """Its gap, its line and the form: what was parted off knows no numbers of its own. Two halves and the gap are the whole."""
+    form = begun(d.SectionLine(at=5.0))
+    cut = d.PartedAlong(inputs={"line": FromStep(index=1)}, gap=0.4, edge="closed", tag="cut")
+    form = PartAlong(part="a", other="b", name="B", step=cut).applied_to(form)
+    one, other = mesh_of(evaluator, form), mesh_of(evaluator, form, "b")
+    whole = mesh_of(evaluator, begun())
+    area = 60.0 * 34.0  # about: its corners are round, by the cage's own limit
+    gap = whole.size.volume - one.size.volume - other.size.volume
+    assert 0.85 * 0.4 * area < gap < 1.2 * 0.4 * area + 0.004 * whole.size.volume
+    assert is_watertight(one.welded()[1])
+    assert is_watertight(other.welded()[1])
+    low, high = one.extent[0][2], other.extent[1][2]
+    if low < high:
+        low, high = other.extent[0][2], one.extent[1][2]
+    assert low - high == pytest.approx(0.4, abs=0.01)
+    step = part_of(form).steps[2].model_copy(update={"gap": 2.0})
+    wider = e.ChangeStep(part="a", index=2, step=step).applied_to(form)
+    assert evaluator.key(part_of(wider, "b"), wider.parts) != evaluator.key(part_of(form, "b"), form.parts)
+    assert mesh_of(evaluator, wider, "b").size.volume < other.size.volume - 0.7 * area
+
+
+@pytest.mark.parametrize("edge", ["wall", "lip", "rolled"])
+def test_a_shell_of_two_closes_and_its_lip_lies_in_its_groove(evaluator: FormEvaluator, edge: str) -> None:
+    form = begun(d.SectionLine(at=5.0))
+    cut = d.PartedAlong(inputs={"line": FromStep(index=1)}, gap=0.2, edge=edge, wall=1.6, lip=1.2, tag="cut")  # type: ignore[arg-type]
+    form = PartAlong(part="a", other="b", name="B", step=cut).applied_to(form)
+    one, other = mesh_of(evaluator, form), mesh_of(evaluator, form, "b")
+    for mesh in (one, other):
+        assert mesh.closed
+        assert is_watertight(mesh.welded()[1])
+    import manifold3d
+
+    solids = [manifold3d.Manifold(manifold3d.Mesh64(*_arrays(mesh))) for mesh in (one, other)]
+    assert (solids[0] ^ solids[1]).volume() == pytest.approx(0.0, abs=1e-6), "they do not run into one another"
+    if edge == "lip":
+        reach = [(mesh.extent[0][2], mesh.extent[1][2]) for mesh in (one, other)]
+        overlap = min(high for _, high in reach) - max(low for low, _ in reach)
+        assert overlap == pytest.approx(1.2 - 0.1 - 0.0, abs=0.05)
+
+
+def _arrays(mesh: Any) -> tuple[Any, Any]:
+    points, triangles = mesh.welded()
+    return points, triangles.astype(np.uint64)
+
+
+def test_a_window_is_cut_out_and_given_to_another_part(evaluator: FormEvaluator) -> None:
+    form = e.StartPart(part="o", name="O", start=circle(5.0, on="front")).applied_to(begun())
+    cut = d.CutWithin(inputs={"curve": FromPart(part="o")}, at=(0.0, -17.0, 0.0), gap=0.3, edge="wall", tag="cut")
+    form = PartAlong(part="a", other="w", name="W", step=cut).applied_to(form)
+    body, window = mesh_of(evaluator, form), mesh_of(evaluator, form, "w")
+    assert is_watertight(body.welded()[1])
+    assert is_watertight(window.welded()[1])
+    assert window.size.width == pytest.approx(2 * (5.0 - 0.15), abs=0.03)
+    assert window.size.volume == pytest.approx(np.pi * 4.85**2 * 1.6, rel=0.05)
+
+
+def test_what_has_no_room_is_refused_in_a_sentence(evaluator: FormEvaluator) -> None:
+    wrong: list[tuple[Any, str]] = [
+        (along(1, depth=40.0, lean=0.0), "mm thick"),
+        (along(1, width=0.1), "too narrow"),
+        (d.GrilleStep(at=(0, -17, 0), opening=30.0), "No opening"),
+        (d.LetteringStep(at=(0, -17, 0), tall=80.0), "Up to"),
+        (d.Knurled(inputs={"line": FromStep(index=1)}, count=2000), "fit"),
+        (d.PartedAlong(inputs={"line": FromStep(index=1)}, wall=20.0, tag="x"), "has no room"),
+        (d.OffsetLine(inputs={"line": FromStep(index=1)}, by=500.0), "to that side"),
+    ]
+    for step, said in wrong:
+        form = begun(GROOVED[0], step)
+        with pytest.raises(HollowMarbleError, match=said):
+            evaluator.body(part_of(form))
+
+
+def test_exact_faces_leave_details_out_and_say_so(evaluator: FormEvaluator) -> None:
+    form = begun(*GROOVED)
+    solid = evaluator.body(part_of(form)).exact(evaluator.kernel)
+    assert any("not part of its exact faces" in told for told in solid.told)
+    form = e.StartPart(part="s", name="S", start=b.MadeExact(name="A", inputs={"of": FromPart(part="a")})).applied_to(form)
+    assert evaluator.body(part_of(form, "s"), form.parts).exact(evaluator.kernel).volume == pytest.approx(solid.volume)
+
+
+STEPS = st.sampled_from(
+    [
+        d.SectionLine(at=5.0), d.SectionLine(axis="W", at=3.0), d.OffsetLine(by=3.0, inputs={"line": FromStep(index=1)}),
+        along(1), along(1, section="bead", width=2.0), along(2, section="step", width=1.5, depth=0.3),
+        d.GrilleStep(at=(0, -17, 20), wide=12, tall=8), d.LetteringStep(at=(0, -17, -20), tall=4),
+        d.Knurled(inputs={"line": FromStep(index=1)}, count=80), PULLED,
+        PlacedPoints(how="size", points=(0, 1, 2, 3), values=(0.9, 0.9, 0.9), reach=0.0),
+        d.PartedAlong(inputs={"line": FromStep(index=1)}, edge="closed", tag="cut"),
+    ]
+)  # fmt: skip
+
+
+@settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.lists(STEPS, max_size=5))
+def test_any_row_of_details_and_changes_works_out_or_is_refused_and_goes_back_to_the_same_bytes(
+    evaluator: FormEvaluator, steps: list[Any]
+) -> None:
+    """Property: never anything but a sentence, closed wherever it works out, and undo is the state before."""
+    form = begun(d.SectionLine(at=8.0))
+    for step in steps:
+        before, shown = form, mesh_of(evaluator, form)
+        try:
+            after = e.Shape(part="a", step=step).applied_to(form)
+            mesh = mesh_of(evaluator, after)
+        except HollowMarbleError:
+            assert np.array_equal(mesh_of(evaluator, before).positions, shown.positions)
+            continue
+        assert is_watertight(mesh.welded()[1])
+        assert np.isfinite(mesh.positions).all()
+        again = FormEvaluator(evaluator.load).mesh(part_of(before), before.parts)
+        assert again.positions.tobytes() == shown.positions.tobytes()
+        form = after
