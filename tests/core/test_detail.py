@@ -288,7 +288,7 @@ def test_lines_that_do_not_lie_on_the_part_are_refused_with_the_place() -> None:
     rays = np.tile([0, 1.0, 0], (30, 1))
     assert skin_lines.thrown_line(ground, beside[8:22], rays[8:22], False).length > 30
     with pytest.raises(HollowMarbleError, match="pass the part by"):
-        skin_lines.thrown_line(ground, beside + [0, 0, 50], rays, False)
+        skin_lines.thrown_line(ground, beside + np.array([0, 0, 50]), rays, False)
     with pytest.raises(HollowMarbleError, match="no length"):
         skin_lines.nearest_line(ground, np.zeros((5, 3)), False)
     with pytest.raises(HollowMarbleError, match="not a number"):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+
 import numpy as np
 import pytest
 
@@ -67,7 +69,7 @@ def test_a_grille_keeps_to_a_drawn_outline() -> None:
         far, _, _ = triangle.asked(loop, 50.0)
         assert far.max() < -0.8 + 0.06
     long = [float(np.ptp(loop[:, 0])) for loop in sorted(made.loops, key=lambda loop: loop[:, 1].mean())]
-    assert all(a > b for a, b in zip(long, long[1:])), "shorter towards its tip"
+    assert all(a > b for a, b in itertools.pairwise(long)), "shorter towards its tip"
 
 
 def test_words_on_a_cylinder_unroll_back_to_the_flat_drawing() -> None:

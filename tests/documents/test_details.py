@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+import io
 from typing import Any
 
 import numpy as np
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from PIL import Image
 
 from hollow_marble.core.bodies.detailed_body import DetailedBody
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form import built as b
 from hollow_marble.documents.form import details as d
 from hollow_marble.documents.form import edits as e
+from hollow_marble.documents.form import spreads as s
 from hollow_marble.documents.form.built_edits import PartAlong
 from hollow_marble.documents.form.changes import PlacedPoints, StoodPart
 from hollow_marble.documents.form.evaluation import FormEvaluator
@@ -63,14 +66,18 @@ def test_what_shapes_goes_in_beneath_details_and_they_follow(evaluator: FormEval
     before, after = mesh_of(evaluator, form), mesh_of(evaluator, shaped)
     assert after.key != before.key
     assert is_watertight(after.welded()[1])
-    (_, line), = evaluator.lines(part_of(shaped), shaped.parts)
+    ((_, line),) = evaluator.lines(part_of(shaped), shaped.parts)
     assert line.spots.points[:, 2] == pytest.approx(5.0, abs=1e-9)
 
 
 def test_a_row_goes_along_with_its_edges_when_an_earlier_step_changes(evaluator: FormEvaluator) -> None:
     cage = evaluator.cage(part_of(begun()))
     points = cage.points
-    level = [tuple(edge) for edge in cage.topology.edges.tolist() if np.abs(points[list(edge), 2] - points[:, 2].max()).max() < 1]
+    level = [
+        tuple(edge)
+        for edge in cage.topology.edges.tolist()
+        if np.abs(points[list(edge), 2] - points[:, 2].max()).max() < 1
+    ]
     rim = [edge for edge in level if np.abs(points[list(edge)][:, :2]).max(axis=0).max() > 20]
     row = [edge for edge in rim if all(max(abs(points[p, 0]) / 29, abs(points[p, 1]) / 16) > 0.9 for p in edge)]
     form = begun(d.RowLine(edges=tuple(row)), along(1, width=1.0, depth=0.3))
@@ -178,7 +185,9 @@ def test_exact_faces_leave_details_out_and_say_so(evaluator: FormEvaluator) -> N
     form = begun(*GROOVED)
     solid = evaluator.body(part_of(form)).exact(evaluator.kernel)
     assert any("not part of its exact faces" in told for told in solid.told)
-    form = e.StartPart(part="s", name="S", start=b.MadeExact(name="A", inputs={"of": FromPart(part="a")})).applied_to(form)
+    form = e.StartPart(part="s", name="S", start=b.MadeExact(name="A", inputs={"of": FromPart(part="a")})).applied_to(
+        form
+    )
     assert evaluator.body(part_of(form, "s"), form.parts).exact(evaluator.kernel).volume == pytest.approx(solid.volume)
 
 
@@ -214,3 +223,92 @@ def test_any_row_of_details_and_changes_works_out_or_is_refused_and_goes_back_to
         again = FormEvaluator(evaluator.load).mesh(part_of(before), before.parts)
         assert again.positions.tobytes() == shown.positions.tobytes()
         form = after
+
+
+def many(form: Form, ident: str, start: Any) -> Form:
+    return e.StartPart(part=ident, name=ident.title(), start=start).applied_to(form)
+
+
+def of(**parts: Any) -> dict[str, FromPart]:
+    return {name: part if isinstance(part, FromPart) else FromPart(part=part) for name, part in parts.items()}
+
+
+def test_what_is_spread_follows_its_element_its_skin_and_its_picture(evaluator: FormEvaluator) -> None:
+    form = many(begun(), "stud", BoxStart(size=(1.0, 1.0, 1.0), divisions=(1, 1, 1)))
+    spread = s.Spread(
+        arranged="square", apart=3.0, at=(0, -17, 0), wide=12.0, tall=9.0, inputs=of(element="stud", on="a")
+    )
+    form = many(form, "studs", spread)
+    body = evaluator.body(part_of(form, "studs"), form.parts)
+    one, matrices = body.copies() or (None, None)
+    assert len(matrices) == 5 * 4
+    assert one is evaluator.mesh(part_of(form, "stud"))
+    taller = e.ChangeStep(part="stud", index=0, step=BoxStart(size=(1.0, 1.0, 4.0), divisions=(1, 1, 1))).applied_to(
+        form
+    )
+    assert mesh_of(evaluator, taller, "studs").size.volume > 2 * mesh_of(evaluator, form, "studs").size.volume
+    pulled = e.Shape(part="a", step=PULLED).applied_to(form)
+    assert evaluator.key(part_of(pulled, "studs"), pulled.parts) != evaluator.key(part_of(form, "studs"), form.parts)
+
+
+def test_grey_drives_size_and_presence() -> None:
+    """Left half black, right half white: only the right is there, and each is as large as bright says."""
+    picture = np.zeros((40, 80, 3), np.uint8)
+    picture[:, 40:] = 255
+    file = io.BytesIO()
+    Image.fromarray(picture).save(file, "PNG")
+    evaluator = FormEvaluator(lambda sha: file.getvalue())
+    form = many(begun(), "stud", BoxStart(size=(1.0, 1.0, 1.0), divisions=(1, 1, 1)))
+    spread = s.Spread(
+        arranged="staggered", apart=2.0, at=(0, -17, 0), wide=16.0, picture="0" * 64, size=(0.5, 1.5), least=0.5,
+        inputs=of(element="stud", on="a"),
+    )  # fmt: skip
+    body = evaluator.body(part_of(many(form, "studs", spread), "studs"), many(form, "studs", spread).parts)
+    _, matrices = body.copies() or (None, None)
+    assert matrices is not None
+    assert (matrices[:, 0, 3] > -0.3).all(), "seen from the front the right of the picture is the right"
+    assert np.linalg.norm(matrices[:, :, 0], axis=1).max() == pytest.approx(1.5, abs=0.01)
+    dark = spread.model_copy(update={"least": 1.0, "size": (1.0, 1.0), "wide": 1.0, "apart": 40.0})
+    form = many(form, "none", dark)
+    with pytest.raises(HollowMarbleError, match="Nothing is left"):
+        evaluator.body(part_of(form, "none"), form.parts)
+
+
+def test_repeats_stand_where_their_numbers_say_and_can_be_made_real(evaluator: FormEvaluator) -> None:
+    form = many(Form(), "pin", BoxStart(size=(2.0, 2.0, 6.0), divisions=(1, 1, 1)))
+    ways: dict[str, tuple[dict[str, Any], int, tuple[float, float, float]]] = {
+        "straight": ({"count": 4, "step": (5.0, 0.0, 0.0)}, 4, (17.0, 2.0, 6.0)),
+        "grid": ({"count": 3, "rows": 2, "step": (5.0, 0, 0), "across": (0.0, 4.0, 0.0)}, 6, (12.0, 6.0, 6.0)),
+        "round": ({"count": 4, "at": (10.0, 0.0, 0.0)}, 4, (22.0, 22.0, 6.0)),
+        "mirrored": ({"axis": "W", "at": (5.0, 0, 0)}, 2, (12.0, 2.0, 6.0)),
+    }
+    for way, (numbers, count, size) in ways.items():
+        made = many(form, way, s.Repeated(way=way, inputs=of(element="pin"), **numbers))  # type: ignore[arg-type]
+        body = evaluator.body(part_of(made, way), made.parts)
+        assert len((body.copies() or (0, ()))[1]) == count
+        found = body.mesh().size
+        assert (found.width, found.depth, found.height) == pytest.approx(size, abs=1e-3)
+        real = e.Shape(part=way, step=s.MadeReal()).applied_to(made)
+        assert mesh_of(evaluator, real, way).size.volume == pytest.approx(found.volume, rel=1e-5)
+        assert evaluator.body(part_of(real, way), real.parts).copies() is None
+    with pytest.raises(HollowMarbleError, match="one thing already"):
+        evaluator.body(part_of(e.Shape(part="pin", step=s.MadeReal()).applied_to(form), "pin"))
+
+
+def test_stitches_and_rivets_follow_a_line_on_another_part(evaluator: FormEvaluator) -> None:
+    form = many(begun(GROOVED[0], along(1, tag="groove")), "pin", BoxStart(size=(1.0, 1.0, 2.0), divisions=(1, 1, 1)))
+    line = FromPart(part="a", at="line")
+    form = many(form, "seam", s.Stitched(inputs={"line": line}, irregular=0.0))
+    form = many(form, "pins", s.Repeated(way="line", count=24, inputs=of(element="pin", line=line)))
+    stitches, pins = (evaluator.body(part_of(form, ident), form.parts).copies() for ident in ("seam", "pins"))
+    assert stitches is not None
+    assert pins is not None
+    assert stitches[1][:, 2, 3] == pytest.approx(5.0, abs=1e-3)
+    assert len(pins[1]) == 24
+    moved = e.ChangeStep(part="a", index=1, step=d.SectionLine(at=12.0, tag="line")).applied_to(form)
+    again = evaluator.body(part_of(moved, "seam"), moved.parts).copies()
+    assert again is not None
+    assert again[1][:, 2, 3] == pytest.approx(12.0, abs=1e-3)
+    gone = e.DropStep(part="a", index=2).applied_to(form)
+    gone = e.DropStep(part="a", index=1).applied_to(gone)
+    assert "was taken out" in str(evaluator.problem(part_of(gone, "seam"), gone.parts))

@@ -37,6 +37,11 @@ export class Packed<Meta> {
     }
   }
 
+  /** Whether there is an array of a name. */
+  has(name: string): boolean {
+    return this.arrays.has(name);
+  }
+
   /** An array by its name, of the kind it has to be. */
   array<Array extends ArrayBufferView>(name: string, Of: Kind<Array>): Array {
     const found = this.arrays.get(name);

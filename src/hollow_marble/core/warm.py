@@ -58,6 +58,28 @@ def _probes() -> None:
     highlight.highlight_lines(probed, highlight.line_lights(np.zeros(3), 20.0, up, 0.0, 2, 3.0))
     sections.sections(probed, up, np.zeros(1))
     making.draft(probed, up, 1.0)
+    _details()
+
+
+def _details() -> None:
+    from hollow_marble.core.bodies.cage_body import cage_body
+    from hollow_marble.core.cage import starts
+    from hollow_marble.core.detail import outlines, skin_lines, spreading
+    from hollow_marble.core.detail.chart import chart_around
+    from hollow_marble.core.detail.facets import facets_of
+    from hollow_marble.core.detail.profiles import profile, wall_profile
+    from hollow_marble.core.detail.relief import Strip
+    from hollow_marble.core.detail.stamps import Stamp
+    from hollow_marble.core.shelf import Shelf
+
+    ground = cage_body("", starts.box((10.0, 10.0, 10.0), (1, 1, 1)), "", 2, Shelf(1_000_000)).ground()
+    up = np.array([0.0, 0.0, 1.0])
+    line = skin_lines.section_line(ground, up, 0.0)
+    Strip("", "", line, profile("groove", 0.8, 0.3)).cut(facets_of(ground))
+    chart = chart_around(ground, np.array([0.0, -4.0, 0.0]), up, (1.0, 1.0))
+    loop = outlines.Outlines((outlines.slot((0.0, 0.0), 1.0, 0.4),))
+    Stamp("", "", chart, loop, wall_profile(0.1, 5.0, 0.0, 0.0)).cut(facets_of(ground))
+    spreading.evenly_at_random(ground, 3.0, 1)
     making.wall(probed, "sphere", 1.0)
 
 

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
 from hollow_marble.application import beginning, briefs, checks, forms
-from hollow_marble.core.bodies.body import rows_of
+from hollow_marble.core.bodies.body import BodyMesh, rows_of
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.picks import How, Kind, picked_more
 from hollow_marble.documents.form.changes import FittedRow, PlacedPoints, SlidRow
@@ -105,6 +105,9 @@ def mesh(path: shapes.InPart, query: MeshQuery) -> Response:
     """A part's mesh, packed; where a mesh of the same connectivity is had already, only the patches that differ."""
     began = time.perf_counter()
     workspace = application().workspace
+    many = forms.copies_of(workspace, project_of(path), path.document, path.part)
+    if many is not None:
+        return _copies(*many, began)
     found, unlike, told = forms.mesh_since(
         workspace, project_of(path), path.document, path.part, query.have, query.bare
     )
@@ -130,6 +133,23 @@ def mesh(path: shapes.InPart, query: MeshQuery) -> Response:
             "normals": found.normals[rows],
         }
     return packed({**meta, "milliseconds": (time.perf_counter() - began) * 1000}, arrays)
+
+
+def _copies(key: str, one: BodyMesh, matrices: NDArray[np.float64], told: tuple[str, ...], began: float) -> Response:
+    """The mesh of one, and where each of many stands (`copies`: (K, 12) rows of their matrices)."""
+    meta = {"key": key, "connectivity": f"{len(matrices)}-{one.connectivity}", "closed": one.closed, "lined": one.lined}
+    meta |= {"whole": True, "told": list(told), "milliseconds": (time.perf_counter() - began) * 1000}
+    arrays: dict[str, NDArray[Any]] = {
+        "positions": one.positions,
+        "normals": one.normals,
+        "triangles": one.triangles,
+        "patchStarts": one.patch_starts,
+        "patchFace": one.patch_face,
+        "trianglePatch": one.triangle_patch,
+        "edges": one.edges,
+        "copies": matrices.reshape(-1, 12).astype(np.float32),
+    }
+    return packed(meta, arrays)
 
 
 NO_CAGE = Cage(np.empty((0, 3)), np.zeros(1, np.int64), np.empty(0, np.int64))
@@ -249,6 +269,14 @@ def stand_picture(path: shapes.InDocument, form: PictureForm) -> dict[str, Any]:
     """Stand a picture file behind the form, seen from the front."""
     name, data = (form.file.filename or "Picture")[:60], form.file.stream.read()
     made = briefs.stand_picture(application().editing, project_of(path), path.document, name, data, hand())
+    return told(path, made)
+
+
+@api.post("/<document>/parts/<part>/grey", responses={200: shapes.Changed})
+def drive_spread(path: shapes.InPart, form: PictureForm) -> dict[str, Any]:
+    """Let a picture file drive what is spread."""
+    file = ((form.file.filename or "The picture")[:60], form.file.stream.read())
+    made = forms.drive_spread(application().editing, project_of(path), path.document, path.part, file, hand())
     return told(path, made)
 
 

@@ -32,11 +32,19 @@ interface VectorWord {
   unit: string;
   times?: number;
 }
+/** Two numbers, the second where what drives them is brightest. */
+interface PairWord {
+  as: "pair";
+  label: string;
+  unit: string;
+  times: number;
+  min?: number;
+}
 interface TextWord {
   as: "text";
   label: string;
 }
-export type Word = NumberWord | ChoiceWord | VectorWord | TextWord;
+export type Word = NumberWord | ChoiceWord | VectorWord | TextWord | PairWord;
 
 const AXES = [
   ["W", "W"],
@@ -387,6 +395,27 @@ export function StepFields(props: {
               value={(values[key] as string | undefined) ?? ""}
               onChange={(text) => text && change({ [key]: text })}
             />
+          );
+        }
+        if (word.as === "pair") {
+          const pair = (values[key] as [number, number] | undefined) ?? [0, 0];
+          return (
+            <fieldset key={key} className="grid grid-cols-2 gap-3">
+              <legend className="text-quiet">{word.label}</legend>
+              {([0, 1] as const).map((side) => (
+                <NumberField
+                  key={side}
+                  label={side ? tr`${name(word.label)}: bright` : tr`${name(word.label)}: dark`}
+                  value={pair[side] * word.times}
+                  unit={word.unit}
+                  min={word.min}
+                  digits={word.times > 1 ? 0 : 1}
+                  onChange={(next) =>
+                    change({ [key]: side ? [pair[0], next / word.times] : [next / word.times, pair[1]] })
+                  }
+                />
+              ))}
+            </fieldset>
           );
         }
         if (word.as === "vector") {

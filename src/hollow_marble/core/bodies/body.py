@@ -144,6 +144,10 @@ class Body(ABC):
         """The cage it is shaped by, None where it has none."""
         return None
 
+    def copies(self) -> tuple[BodyMesh, Points] | None:
+        """Where it is many of one: the mesh of one, and (K, 3, 4) where each stands."""
+        return None
+
     @property
     def bare(self) -> Body:
         """It without the details on its skin."""

@@ -257,7 +257,7 @@ class GrilleStep(StampStep):
     inner: Radius = 3.0
 
     def outlines(self, inputs: Inputs, making: Making) -> Outlines:
-        within = _loops_in(inputs, "within").centred() if "within" in inputs else None
+        within = loops_in(inputs, "within").centred() if "within" in inputs else None
         field = patterns.Field(self.wide, self.tall, self.round, within)
         numbers = self.opening, self.gap, self.land
         if self.arranged == "rays":
@@ -294,7 +294,7 @@ class StampedCurve(StampStep):
     size: float = Field(1.0, gt=0, le=1000)
 
     def outlines(self, inputs: Inputs, making: Making) -> Outlines:
-        return _loops_in(inputs, "curve").centred().moved(0.0, self.size)
+        return loops_in(inputs, "curve").centred().moved(0.0, self.size)
 
     def sentence(self) -> str:
         return f"{'Pressed a drawing in' if self.way == 'pressed' else 'Raised a drawing'}, {self.side()}"
@@ -359,7 +359,7 @@ class CutWithin(CutStep):
     keep: Literal["outside", "inside"] = "outside"
 
     def divider(self, body: DetailedBody, inputs: Inputs, making: Making) -> Divider:
-        outlines = _loops_in(inputs, "curve").centred().moved(self.turn, self.size)
+        outlines = loops_in(inputs, "curve").centred().moved(self.turn, self.size)
         low, high = outlines.extent
         room = self.gap + self.lip + self.wall + 1
         half = tuple(float(x) + room for x in np.maximum(np.abs(low), np.abs(high)))
@@ -389,7 +389,7 @@ class OtherSide(StartStep):
         return f"Started from what was parted off {self.name or 'another part'}"
 
 
-def _loops_in(inputs: Inputs, name: str) -> Outlines:
+def loops_in(inputs: Inputs, name: str) -> Outlines:
     """A flat curve's closed lines as outlines."""
     drawn = curve_in(inputs, name).drawn
     drawn.flat("an outline")

@@ -244,11 +244,12 @@ class FormEvaluator:
 def _other(part: Part, source: FromPart, others: Sequence[Part], within: tuple[str, ...]) -> Part:
     """Another part that a recipe takes in; up to a certain step where that is what it takes in."""
     other = find(others, source.part, "part")
-    if source.off:
-        at = next((index for index, step in enumerate(other.steps) if step.tag == source.off), None)
+    tag = source.off or source.at
+    if tag:
+        at = next((index for index, step in enumerate(other.steps) if step.tag == tag), None)
         if at is None:
             raise HollowMarbleError(
-                f"{part.name} is what was parted off {other.name}, and that step was taken out. Remove {part.name}, or part {other.name} again."
+                f"{part.name} follows a step of {other.name} that was taken out. Remove {part.name}, or make that step again."
             )
         return other.model_copy(update={"steps": other.steps[: at + 1]})
     if source.part in within:

@@ -18,6 +18,7 @@ from hollow_marble.documents.form.checking import Accepted, Checking, KeptLine
 from hollow_marble.documents.form.curves import DrawnCurve, JoinedCurves, MirroredCurve, OffsetCurve
 from hollow_marble.documents.form.details import DetailChange, OtherSide
 from hollow_marble.documents.form.recipe import Inputs, Making, keys_of, slipped_in
+from hollow_marble.documents.form.spreads import MadeReal, Repeated, Spread, Stitched
 from hollow_marble.documents.form.starts import ShapedStart
 from hollow_marble.documents.form.steps import CageStep, FormSymmetry, Vector, body_in, symmetry_of_old
 
@@ -96,11 +97,13 @@ SolidChange = (
     | OffsetCurve
     | MirroredCurve
     | JoinedCurves
+    | MadeReal
 )
-Start = Annotated[ShapedStart | DrawnCurve | Built | b.MadeExact | OtherSide, Field(discriminator="kind")]
+Many = Spread | Repeated | Stitched
+Start = Annotated[ShapedStart | DrawnCurve | Built | b.MadeExact | OtherSide | Many, Field(discriminator="kind")]
 Change = Annotated[CageChange | SolidChange | Built | DetailChange, Field(discriminator="kind")]
 Step = Annotated[
-    ShapedStart | DrawnCurve | Built | CageChange | SolidChange | DetailChange | OtherSide | MergedCage,
+    ShapedStart | DrawnCurve | Built | CageChange | SolidChange | DetailChange | OtherSide | Many | MergedCage,
     Field(discriminator="kind"),
 ]
 MergedCage.model_rebuild()

@@ -36,10 +36,11 @@ class FromStep(Frozen):
 
 
 class FromPart(Frozen):
-    """Another part, as it is; or what its step with the tag `off` takes away from it."""
+    """Another part, as it is; as its step with the tag `at` leaves it; or what its step with the tag `off` takes away from it."""
 
     kind: Literal["part"] = "part"
     part: str
+    at: str = Field("", max_length=40, exclude_if=lambda at: not at)
     off: str = Field("", max_length=40, exclude_if=lambda off: not off)
 
 
@@ -150,7 +151,7 @@ def keys_of(
                     raise HollowMarbleError("A step can take in only what steps before it made. Choose an earlier one.")
                 inputs[name] = keys[source.index]
             elif source.kind == "part":
-                inputs[name] = parts(source) if parts else f"{source.part}{source.off}"
+                inputs[name] = parts(source) if parts else f"{source.part}{source.at}{source.off}"
             else:
                 inputs[name] = source.samples
         keys.append(key_of(text_of(step), inputs))

@@ -9,7 +9,7 @@ import { tr } from "../../../words/words";
 import { named } from "../built/choosing";
 import { StepFields, type StepKind } from "../steps";
 import { useFormStage } from "../store";
-import { DETAIL_KINDS, DETAILS, type DetailKind, isDetail, linesOf } from "./kinds";
+import { DETAIL_KINDS, DETAILS, type DetailKind, isDetail, linesOf, OWN_PARTS } from "./kinds";
 
 interface DetailProps {
   form: Shapes["Form"];
@@ -34,6 +34,8 @@ export function DetailCard({ form, part, mesh, edit }: DetailProps) {
   const [plane, setPlane] = useState("");
   const [profile, setProfile] = useState("");
   const [drawing, setDrawing] = useState("");
+  const [element, setElement] = useState("");
+  const [far, setFar] = useState("");
   const read = useReading();
   const kind = chosen ?? (lines.length ? "along_line" : "section_line");
   const { takes, apply: said } = DETAILS[kind];
@@ -55,6 +57,38 @@ export function DetailCard({ form, part, mesh, edit }: DetailProps) {
     kind === "drawn_line"
       ? { smooth: skinSmooth }
       : { ...numbers[kind], ...(has("place") && { at: skinPlace ?? [0, 0, 0] }), inputs };
+  const others = (form.parts ?? []).filter(({ id }) => id !== part.id);
+  const farLines = others.flatMap((other) =>
+    linesOf(other.steps).flatMap(([index, what]) => {
+      const tag = other.steps[index]?.tag;
+      return tag ? [{ value: `${other.id} ${tag}`, name: tr`${other.name}: ${read.sentence(what)}` }] : [];
+    }),
+  );
+  /** Stitches, and what is spread or repeated, are a part of their own with its own finish. */
+  const begin = async (step: { kind: string; inputs: object }) => {
+    const id = newId().slice(0, 8);
+    const tag = along === null ? "" : (part.steps[along]?.tag ?? "");
+    const [farPart = "", farTag = ""] = far.split(" ");
+    const source = form.parts?.find((other) => other.id === (kind === "spread" ? element : part.id));
+    const inputs = {
+      stitched: { line: { kind: "part", part: part.id, at: tag } },
+      spread: { ...step.inputs, element: { kind: "part", part: element }, on: { kind: "part", part: part.id } },
+      repeated: {
+        element: { kind: "part", part: part.id },
+        ...(far && { line: { kind: "part", part: farPart, at: farTag } }),
+      },
+    }[kind as "stitched" | "spread" | "repeated"];
+    const named = kind === "stitched" ? {} : { name: (source?.name ?? "").slice(0, 60) };
+    const start = { ...step, ...named, inputs };
+    const name = {
+      stitched: tr`Stitches on ${part.name.slice(0, 40)}`,
+      spread: tr`${(source?.name ?? "").slice(0, 40)}, spread`,
+      repeated: tr`${part.name.slice(0, 40)}, repeated`,
+    }[kind as "stitched" | "spread" | "repeated"];
+    const doing = { kind: "start_part", part: id, name, start };
+    if (await edit(doing as unknown as Shapes["StartPart"]))
+      set({ part: id, items: [], tool: "pick", skinPlace: null });
+  };
   const put = async () => {
     if (kind === "drawn_line") return set({ tool: "skin-line", items: [] });
     const step = {
@@ -65,6 +99,7 @@ export function DetailCard({ form, part, mesh, edit }: DetailProps) {
       ...(kind === "row_line" && { edges }),
       ...(has("place") && { at: skinPlace }),
     };
+    if (OWN_PARTS.includes(kind)) return begin(step);
     const parts = kind === "parted_along" || kind === "cut_within";
     const doing = parts
       ? {
@@ -86,6 +121,8 @@ export function DetailCard({ form, part, mesh, edit }: DetailProps) {
   const wants = wanting(kind, {
     place: !!skinPlace,
     drawing: !!drawing,
+    element: !!element,
+    far: !!far || numbers.repeated.way !== "line",
     line: along !== null,
     edges: edges.length > 0,
     caged: mesh.edges.length > 0,
@@ -99,6 +136,21 @@ export function DetailCard({ form, part, mesh, edit }: DetailProps) {
       {has("line") && lines.length > 0 && (
         <Picker label={tr("Along")} value={String(along)} onChange={(value) => setLine(Number(value))}>
           <Options of={lines.map(([index, what]) => [String(index), tr`${index + 1}: ${read.sentence(what)}`])} />
+        </Picker>
+      )}
+      {has("element") && (
+        <Picker label={tr("Of")} value={element} onChange={setElement}>
+          <Options of={[["", tr("choose a part …")], ...named(others.filter((other) => !isCurve(other)))]} />
+        </Picker>
+      )}
+      {has("far-line") && numbers.repeated.way === "line" && (
+        <Picker label={tr("Line")} value={far} onChange={setFar}>
+          <Options
+            of={[
+              ["", farLines.length ? tr("choose a line …") : tr("no other part has a line yet")],
+              ...farLines.map(({ value, name }) => [value, name] as const),
+            ]}
+          />
         </Picker>
       )}
       {has("plane") && curves.length > 0 && (
@@ -163,11 +215,13 @@ export function DetailCard({ form, part, mesh, edit }: DetailProps) {
 /** What is still wanting for a detail; nothing where it can be put. */
 function wanting(
   kind: DetailKind,
-  has: Record<"line" | "edges" | "caged" | "place" | "drawing", boolean>,
+  has: Record<"line" | "edges" | "caged" | "place" | "drawing" | "element" | "far", boolean>,
 ): string | null {
   const takes: readonly string[] = DETAILS[kind].takes;
   if (takes.includes("line") && !has.line)
     return tr("Lay a line on the skin first: by a plane, by hand or along edges.");
+  if (takes.includes("element") && !has.element) return tr("Choose the part to spread; it stands on its origin.");
+  if (takes.includes("far-line") && !has.far) return tr("Choose the line to repeat it along.");
   if (takes.includes("curve") && !has.drawing)
     return tr("Choose the curve to set on the skin, or bring one from DXF or SVG.");
   if (takes.includes("place") && !has.place) return tr("Say where: touch its place on the part, or type it.");

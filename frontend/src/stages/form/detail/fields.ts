@@ -186,6 +186,55 @@ export const DETAIL_WORDS: Record<string, Record<string, Word>> = {
     size: { as: "number", label: tr("Its size"), unit: "%", min: 1, digits: 1, times: 100 },
     ...CUT,
   },
+  stitched: {
+    length: { as: "number", label: tr("Each stitch"), unit: "mm", min: 0.1, digits: 2 },
+    spacing: { as: "number", label: tr("From one to the next"), unit: "mm", min: 0.1, digits: 2 },
+    thickness: { as: "number", label: tr("Thread thick"), unit: "mm", min: 0.02, digits: 2 },
+    slant: { as: "number", label: tr("Slant"), unit: "°", min: -85, max: 85, digits: 1 },
+    irregular: { as: "number", label: tr("Irregular"), unit: "%", min: 0, max: 100, times: 100 },
+    chance: { as: "number", label: tr("Which throw"), min: 0, max: 1000000 },
+  },
+  spread: {
+    arranged: {
+      as: "choice",
+      label: tr("Arranged"),
+      options: [
+        ["at random", "random"],
+        ["in squares", "square"],
+        ["staggered", "staggered"],
+      ],
+    },
+    apart: { as: "number", label: tr("Apart"), unit: "mm", min: 0.01, digits: 2 },
+    at: { as: "vector", label: tr("Its middle at"), unit: "mm" },
+    wide: { as: "number", label: tr("Field or picture wide"), unit: "mm", min: 0.1, digits: 1 },
+    tall: { as: "number", label: tr("Field tall"), unit: "mm", min: 0.1, digits: 1 },
+    size: { as: "pair", label: tr("Size, dark to bright"), unit: "%", times: 100, min: 1 },
+    height: { as: "pair", label: tr("Height, dark to bright"), unit: "%", times: 100, min: 1 },
+    turn: { as: "pair", label: tr("Turn, dark to bright"), unit: "°", times: 1 },
+    least: { as: "number", label: tr("None where darker than"), unit: "%", min: 0, max: 100, times: 100 },
+    sink: { as: "number", label: tr("Sunk by"), unit: "mm", digits: 2 },
+    chance: { as: "number", label: tr("Which throw"), min: 0, max: 1000000 },
+  },
+  repeated: {
+    way: {
+      as: "choice",
+      label: tr("Arranged"),
+      options: [
+        ["in a row", "straight"],
+        ["round an axis", "round"],
+        ["on a grid", "grid"],
+        ["mirrored", "mirrored"],
+        ["along a line", "line"],
+      ],
+    },
+    count: { as: "number", label: tr("Count"), min: 1, max: 10000 },
+    rows: { as: "number", label: tr("Rows"), min: 1, max: 1000 },
+    step: { as: "vector", label: tr("Each further by"), unit: "mm" },
+    across: { as: "vector", label: tr("Each row further by"), unit: "mm" },
+    axis: { as: "choice", label: tr("About"), options: AXES },
+    at: { as: "vector", label: tr("Axis at"), unit: "mm" },
+    angle: { as: "number", label: tr("Over"), unit: "°", min: 0.1, max: 360, digits: 1 },
+  },
   stamped: { size: { as: "number", label: tr("Its size"), unit: "%", min: 1, digits: 1, times: 100 }, ...STAMPED },
 };
 
@@ -197,6 +246,14 @@ export function saysNothing(kind: string, key: string, values: Record<string, un
     if (key === "inner") return values.arranged !== "rays";
     if (key === "openings") return values.arranged !== "rows";
     return (key === "wide" || key === "tall" || key === "round") && "within" in inputs;
+  }
+  if (kind === "repeated") {
+    const way = values.way as string;
+    if (key === "count") return way === "mirrored";
+    if (key === "rows" || key === "across") return way !== "grid";
+    if (key === "step") return way !== "straight" && way !== "grid";
+    if (key === "axis" || key === "at") return way !== "round" && way !== "mirrored";
+    return key === "angle" && way !== "round";
   }
   if (kind === "parted_along" || kind === "cut_within") {
     if (key === "wall") return values.edge === "open" || values.edge === "closed";

@@ -4,7 +4,18 @@ interface Detail {
   name: string;
   apply: string;
   /** What it is made of beside the part. */
-  takes: readonly ("line" | "edges" | "pen" | "plane" | "profile" | "within" | "curve" | "place")[];
+  takes: readonly (
+    | "line"
+    | "edges"
+    | "pen"
+    | "plane"
+    | "profile"
+    | "within"
+    | "curve"
+    | "place"
+    | "element"
+    | "far-line"
+  )[];
   /** The numbers it begins with. */
   first: Record<string, unknown>;
 }
@@ -100,10 +111,51 @@ export const DETAILS = {
     takes: ["curve", "place"],
     first: { size: 1, turn: 0, way: "raised", depth: 0.6, lean: 5, rim: 0.1, floor: 0.1 },
   },
+  stitched: {
+    name: tr("Stitches along a line"),
+    apply: tr("Stitch it"),
+    takes: ["line"],
+    first: { length: 3, spacing: 4.2, thickness: 0.7, slant: 0, irregular: 0.3, chance: 1 },
+  },
+  spread: {
+    name: tr("Another part spread over it"),
+    apply: tr("Spread it"),
+    takes: ["element", "within", "place"],
+    first: {
+      arranged: "staggered",
+      apart: 3,
+      chance: 1,
+      wide: 20,
+      tall: 20,
+      size: [1, 1],
+      height: [1, 1],
+      turn: [0, 0],
+      least: 0,
+      sink: 0,
+    },
+  },
+  repeated: {
+    name: tr("It, repeated"),
+    apply: tr("Repeat it"),
+    takes: ["far-line"],
+    first: {
+      way: "straight",
+      count: 6,
+      rows: 3,
+      step: [10, 0, 0],
+      across: [0, 0, 10],
+      axis: "H",
+      at: [0, 0, 0],
+      angle: 360,
+    },
+  },
 } as const satisfies Record<string, Detail>;
 
 export type DetailKind = keyof typeof DETAILS;
 export const DETAIL_KINDS = Object.keys(DETAILS) as DetailKind[];
+
+/** Details that are parts of their own, on another part or of it. */
+export const OWN_PARTS: readonly DetailKind[] = ["stitched", "spread", "repeated"];
 
 /** What of a part is put on its skin, by the number of its step. */
 export function linesOf(steps: readonly { kind: string; said?: string }[]): (readonly [number, string])[] {
@@ -114,5 +166,5 @@ export function linesOf(steps: readonly { kind: string; said?: string }[]): (rea
 
 /** Whether a step lies on the skin, above what shapes it. */
 export function isDetail(step: { kind: string }): boolean {
-  return step.kind in DETAILS;
+  return step.kind in DETAILS && !OWN_PARTS.includes(step.kind as DetailKind);
 }
