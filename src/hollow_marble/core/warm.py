@@ -44,6 +44,7 @@ def warm_up() -> None:
     skin.derivatives(plan, cage.points)
     crossing_places(cage.points, np.array([[0, 1, 2], [4, 5, 6]]))
     _probes()
+    _details()
     _done.set()
 
 
@@ -58,7 +59,7 @@ def _probes() -> None:
     highlight.highlight_lines(probed, highlight.line_lights(np.zeros(3), 20.0, up, 0.0, 2, 3.0))
     sections.sections(probed, up, np.zeros(1))
     making.draft(probed, up, 1.0)
-    _details()
+    making.wall(probed, "sphere", 1.0)
 
 
 def _details() -> None:
@@ -80,7 +81,6 @@ def _details() -> None:
     loop = outlines.Outlines((outlines.slot((0.0, 0.0), 1.0, 0.4),))
     Stamp("", "", chart, loop, wall_profile(0.1, 5.0, 0.0, 0.0)).cut(facets_of(ground))
     spreading.evenly_at_random(ground, 3.0, 1)
-    making.wall(probed, "sphere", 1.0)
 
 
 def warm_up_in_background() -> threading.Thread:
