@@ -70,7 +70,7 @@ def beside_silhouette(workspace: Workspace, project: Project, form: Form, refere
     right, up, along = _AXES[pinned.plane]
     way = np.eye(3)[along]
     pieces = np.concatenate([silhouette(probed, None, way) for probed in parts])
-    placed = _in_plane(pinned, lines)
+    placed = in_plane(pinned, lines)
     return _standing(_nearest(placed, pieces[:, :, [right, up]], pieces), right, up)
 
 
@@ -92,7 +92,7 @@ def beside_section(workspace: Workspace, project: Project, form: Form, reference
     every = np.concatenate(pieces)
     if not len(every):
         raise HollowMarbleError("The plane misses the form. Drag it back over it.")
-    return _standing(_nearest(_in_plane(pinned, lines), every[:, :, [right, up]], every), right, up)
+    return _standing(_nearest(in_plane(pinned, lines), every[:, :, [right, up]], every), right, up)
 
 
 def _drawn(workspace: Workspace, project: Project, form: Form, ident: str) -> tuple[Reference, Sheet, list[Values]]:
@@ -109,7 +109,7 @@ def _drawn(workspace: Workspace, project: Project, form: Form, ident: str) -> tu
     return pinned, sheet, outline.lines
 
 
-def _in_plane(pinned: Reference, lines: list[Values]) -> list[Values]:
+def in_plane(pinned: Reference, lines: list[Values]) -> list[Values]:
     """Lines of the page in mm of the plane a view stands in: the middle of its known length at the origin."""
     (ax, ay), (bx, by) = pinned.line
     scale = pinned.length / float(np.hypot(bx - ax, by - ay))

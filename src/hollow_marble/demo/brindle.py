@@ -10,9 +10,10 @@ from hollow_marble.core.paths import lengths
 from hollow_marble.demo.designer import Designer
 from hollow_marble.documents.form import built as b
 from hollow_marble.documents.form.changes import StoodPart
-from hollow_marble.documents.form.curves import CornerRound, CurvePiece, DrawnCurve
+from hollow_marble.documents.form.curves import CornerRound, CurvePiece, CurvePlane, DrawnCurve
+from hollow_marble.documents.form.details import AlongLine, SectionLine
 from hollow_marble.documents.form.edits import ChangePart, Shape, StartPart
-from hollow_marble.documents.form.recipe import FromPart
+from hollow_marble.documents.form.recipe import FromPart, FromStep
 from hollow_marble.documents.form.starts import RingStart, SphereStart, TurnedStart
 from hollow_marble.documents.form.steps import FormSymmetry
 from hollow_marble.documents.studio.edits import KeepShot, OpenShot, SetCamera, SetFinish, StartSet
@@ -119,6 +120,40 @@ def _body(designer: Designer, form: str) -> None:
     designer.edit(form, Shape(part="body", step=SPOUT))
     bored = b.PipedPath(radius=4.6, how="cut away", blend=0.8, inputs={"path": FromPart(part="bore")}, tag="bore")
     designer.edit(form, Shape(part="body", step=bored))
+    _rims(designer, form)
+
+
+def _rims(designer: Designer, form: str) -> None:
+    """A bead round the spout's mouth, and the groove below the lid."""
+    mouth, ahead = np.array([-112.6, 0.0, 108.0]), np.array([-12.0, 0.0, 14.0])
+    across = np.cross(ahead / np.linalg.norm(ahead), [0.0, 1.0, 0.0])
+    through = tuple(
+        (float(p[0]), float(p[1]), float(p[2])) for p in (mouth, mouth + np.array([0.0, 5.0, 0.0]), mouth + 5 * across)
+    )
+    ring = DrawnCurve(
+        plane=CurvePlane(through=through), points=((0.0, 0.0),), pieces=(CurvePiece(name="c", kind="circle", points=(0,), value=6.0),)
+    )  # fmt: skip
+    designer.edit(form, StartPart(part="mouth", name="Mouth of the spout", start=ring))
+    designer.edit(form, ChangePart(part="mouth", visible=False))
+    place = (float(mouth[0]) - 6.0, 0.0, float(mouth[2]) + 4.0)
+    line = SectionLine(inputs={"plane": FromPart(part="mouth")}, near=place, tag="mouth")
+    designer.edit(form, Shape(part="body", step=line))
+    bead = AlongLine(
+        section="bead",
+        width=3.0,
+        depth=0.9,
+        lean=30.0,
+        rim=0.5,
+        floor=0.7,
+        inputs={"line": FromStep(index=3)},
+        tag="lip",
+    )
+    designer.edit(form, Shape(part="body", step=bead))
+    designer.edit(form, Shape(part="body", step=SectionLine(at=106.0, near=(0.0, -42.0, 106.0), tag="neck-line")))
+    gap = AlongLine(
+        width=1.0, depth=0.6, lean=8.0, rim=0.15, floor=0.15, inputs={"line": FromStep(index=5)}, tag="lid-gap"
+    )
+    designer.edit(form, Shape(part="body", step=gap))
 
 
 def light_brindle(designer: Designer, form: str) -> str:

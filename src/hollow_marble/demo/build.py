@@ -1,4 +1,5 @@
-"""Build the demo: Linnet with five sheets, a form, a studio with two takes, a board with a verdict; and the forms of Brindle and Sorrel."""
+"""Build the demo: Linnet with five sheets, a form, a studio with two takes, a board with a verdict; and the forms of
+Brindle, Sorrel and Tansy."""
 
 from __future__ import annotations
 
@@ -16,14 +17,15 @@ from hollow_marble.demo.sheets.presentation import draw_presentation
 from hollow_marble.demo.sheets.rendering import draw_rendering
 from hollow_marble.demo.sorrel import light_sorrel, shape_sorrel
 from hollow_marble.demo.studio import light_studio
+from hollow_marble.demo.tansy import light_tansy, shape_tansy
 from hollow_marble.documents.board.edits import GiveVerdict, HangTake, PinComment
 from hollow_marble.documents.brief.edits import SetEnvelope, WriteBrief
 from hollow_marble.documents.studio.model import Shot, Studio
 from hollow_marble.store.library import Library, Project
 from hollow_marble.store.takes import Take
 
-NAME, SECOND, THIRD, MAKER = "Linnet", "Brindle", "Sorrel", "Alder Row"
-PRODUCTS = frozenset((NAME, SECOND, THIRD))
+NAME, SECOND, THIRD, FOURTH, MAKER = "Linnet", "Brindle", "Sorrel", "Tansy", "Alder Row"
+PRODUCTS = frozenset((NAME, SECOND, THIRD, FOURTH))
 WHAT = "A pocket recorder for birdsong. It reads as a pebble first; one hand, one thumb, any weather."
 NOTES = "For people who walk before breakfast. The level dial is found without looking. Nothing on it shines at a bird."
 ENVELOPE = (64.0, 38.0, 125.0)
@@ -54,6 +56,9 @@ def build_demo(library: Library, say: Say, develop: Develop | None) -> Project:
     say("Turning Sorrel, the dropper bottle", 0.03)
     bottle = Designer(library.create(THIRD, MAKER))
     light_sorrel(bottle, shape_sorrel(bottle))
+    say("Sewing Tansy, the wrist strap", 0.035)
+    strap = Designer(library.create(FOURTH, MAKER))
+    light_tansy(strap, shape_tansy(strap))
     return build_linnet(library, say, develop)
 
 

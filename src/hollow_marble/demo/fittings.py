@@ -23,7 +23,7 @@ PROUD = 0.3
 DIAL = 20.0
 """Height of the dial's middle."""
 TEETH = 64
-RIM = 2.7
+RIM = 3.1
 """From the dial's origin to the middle of its rim, mm forward."""
 DOOR = (26.0, 36.0, 5.0)
 COVER = (4.6, 13.0, 2.28)
@@ -95,7 +95,7 @@ def _dial(designer: Designer, form: str) -> None:
     _start(designer, form, "dial", "Level dial", turned)
     line = SectionLine(inputs={"plane": FromPart(part="dial-middle")}, near=at, tag="dial-line")
     designer.edit(form, Shape(part="dial", step=line))
-    knurl = Knurled(count=TEETH, width=5.0, depth=0.5, fade=0.5, inputs={"line": FromStep(index=1)}, tag="dial-knurl")
+    knurl = Knurled(count=TEETH, width=7.2, depth=0.55, fade=0.5, inputs={"line": FromStep(index=1)}, tag="dial-knurl")
     designer.edit(form, Shape(part="dial", step=knurl))
 
 

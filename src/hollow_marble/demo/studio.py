@@ -58,13 +58,13 @@ STEEL = Finish(material="polished metal", amounts={"metal": 7, "roughness": 0.05
 def _colourway(colour: str, dial: Finish) -> dict[str, Finish]:
     shell = _shell(colour)
     return {
-        "body": shell, "dial": dial, "window": WINDOW, "ring": STEEL, "foot": RUBBER, "door": shell, "cover": RUBBER,
+        "body": shell, "dial": dial, "window": WINDOW, "ring": STEEL, "foot": RUBBER, "tread": RUBBER, "door": shell, "cover": RUBBER,
         "word": CREAM if colour != "#D9D2C3" else INK,
     }  # fmt: skip
 
 
 NAMES = {
-    "body": "Body", "dial": "Level dial", "window": "Window", "ring": "Lanyard bar", "foot": "Foot", "door": "Battery door",
+    "body": "Body", "dial": "Level dial", "window": "Window", "ring": "Lanyard bar", "foot": "Foot", "tread": "Tread", "door": "Battery door",
     "cover": "Charging cover", "word": "Word mark",
 }  # fmt: skip
 COLOURWAYS: dict[str, dict[str, Finish]] = {

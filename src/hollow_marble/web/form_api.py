@@ -11,7 +11,7 @@ from flask_openapi3 import FileStorage, Tag
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
-from hollow_marble.application import beginning, briefs, checks, forms
+from hollow_marble.application import beginning, briefs, checks, forms, throwing
 from hollow_marble.core.bodies.body import BodyMesh, rows_of
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.picks import How, Kind, picked_more
@@ -196,6 +196,26 @@ def skin_lines(path: shapes.InPart) -> Response:
         "starts": np.cumsum([0, *map(len, places)]).astype(np.int32),
     }
     return packed(meta, arrays)
+
+
+@api.post("/<document>/parts/<part>/throw", responses={200: shapes.Changed})
+def throw_line(path: shapes.InPart, body: throwing.ThrowRequest) -> dict[str, Any]:
+    """Lay a touched line of a sheet on a part's skin."""
+    return told(path, throwing.throw(application().editing, project_of(path), path.document, path.part, body, hand()))
+
+
+class Followed(BaseModel):
+    """How many lines followed their sheets, and what could not."""
+
+    lines: int
+    told: list[str]
+
+
+@api.post("/<document>/follow", responses={200: Followed})
+def follow_sheets(path: shapes.InDocument) -> dict[str, Any]:
+    """Let lines on skins follow the sheets they were drawn on."""
+    made, said = throwing.follow(application().editing, project_of(path), path.document, hand())
+    return {"lines": len(made), "told": said}
 
 
 @api.post("/<document>/parts/<part>/pick", responses={200: Picked})

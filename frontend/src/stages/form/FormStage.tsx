@@ -19,6 +19,7 @@ import { pickedAfter, UNPICKED, useCurve } from "./built/curve";
 import { usePickable } from "./built/SolidEdges";
 import { useCurveDrawing } from "./built/useCurveDrawing";
 import { formCommands } from "./commands";
+import { useFollowing } from "./detail/useFollowing";
 import { FormCanvas } from "./FormCanvas";
 import { FormFoot } from "./FormFoot";
 import { FormInspector } from "./FormInspector";
@@ -59,6 +60,7 @@ export default function FormStage({ project, documents }: StageProps) {
     useCurve.getState().set(UNPICKED);
   }, [active?.id, set]);
   useArrivedMesh(mesh, active?.id);
+  useFollowing(project, row.id, data);
   useAddressedOrbit("Form", formEye, data, parts);
 
   const envelope = useEnvelope(project, documents);

@@ -261,7 +261,9 @@ export function formCommands(does: FormDoings): Command[] {
         likely: 4,
         options: (
           <p className="text-quiet">
-            {tr("Draw over the part; the line lies on its skin, for grooves and cuts to follow.")}
+            {tr(
+              "Draw over the part, or touch a line of a sheet behind it: the line lies on the skin, for grooves and cuts to follow.",
+            )}
           </p>
         ),
         run: () => set({ tool: state.tool === "skin-line" ? "pick" : "skin-line", items: [] }),

@@ -4,7 +4,7 @@ import { api, type Shapes } from "../../api/client";
 import { ask, at, newId, queries, refresh, stateKey, useEdit, useWork } from "../../api/queries";
 import { useBench } from "../../bench/store";
 import type { Spot } from "../../ui/pointing";
-import { cameraOf, lookFrom } from "../../view3d/orbit";
+import { cameraOf, lookFrom, rayAt } from "../../view3d/orbit";
 import type { PartMesh } from "../../view3d/partMesh";
 import type { ViewHandle } from "../../view3d/View3D";
 import { tr } from "../../words/words";
@@ -100,12 +100,33 @@ export function useShaping(shaped: Shaped) {
     const { firsts } = useFormStage.getState();
     return begin({ ...firsts.turned, profile, closed: comesRound(profile) } as StartShape);
   };
+  /** A touched line of a sheet, laid on the skin from where its view was drawn. */
+  const fromSheet = async (spot: Spot) => {
+    const camera = cameraOf(useHand.getState().orbit, spot.width, spot.height);
+    const { origin, direction } = rayAt(camera, spot.x, spot.y, spot.width, spot.height).ray;
+    const body = {
+      eye: origin.toArray() as [number, number, number],
+      way: direction.toArray() as [number, number, number],
+      smooth: useFormStage.getState().skinSmooth,
+    };
+    const kept = await work(() =>
+      ask(document, (headers) =>
+        api.POST("/api/projects/{project}/forms/{document}/parts/{part}/throw", {
+          params: { path: { project, document, part: active!.id } },
+          headers,
+          body,
+        }),
+      ),
+    );
+    if (kept) useFormStage.getState().set({ tool: "pick", beneath: null });
+  };
   /** A line drawn on the skin; where it comes back to its beginning it runs round. */
   const onSkin = async (spots: Spot[], still: boolean) => {
     const spot = spots[0]!; // where the line begins
     const camera = cameraOf(useHand.getState().orbit, spot.width, spot.height);
     const through = lineThrough(spots, camera, new Vector3(...useHand.getState().orbit.target));
-    if (still || !active || !through) return notify(tr("Draw a line over the part."));
+    if (!active) return notify(tr("There is no part to shape yet. Begin one first."));
+    if (still || !through) return fromSheet(spot);
     const seen = spots.map(({ x, y }) => [x, y] as [number, number]);
     const step = {
       kind: "drawn_line",

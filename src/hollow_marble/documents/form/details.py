@@ -103,6 +103,37 @@ class DrawnLine(LineStep):
         return "Drew a closed line on the skin" if self.closed else "Drew a line on the skin"
 
 
+class SheetLine(LineStep):
+    """A line of a sheet, thrown onto the skin from where its view was drawn, or laid on what is nearest; it follows when the sheet changes.
+
+    reference, stroke : the pinned view and the line in it; starts, ways : where the rays of its places begin and which way they go, as the
+    sheet had it when that was last asked
+    """
+
+    kind: Literal["sheet_line"] = "sheet_line"
+    reference: str
+    stroke: str
+    how: Literal["thrown", "nearest"] = "thrown"
+    smooth: float = Field(0.0, ge=0, le=1000)
+    starts: tuple[Vector, ...] = Field(min_length=2, max_length=4000)
+    ways: tuple[Vector, ...] = Field(min_length=2, max_length=4000)
+    closed: bool = False
+
+    def line_on(self, body: Body, ground: Ground, inputs: Inputs) -> SkinLine:
+        if len(self.starts) != len(self.ways):
+            raise HollowMarbleError("A line needs a way for every place. Touch it on the sheet again.")
+        starts, ways = np.array(self.starts), np.array(self.ways)
+        if self.how == "thrown":
+            return skin_lines.thrown_line(ground, starts, ways, self.closed, self.smooth)
+        # of each ray the place that lies nearest to the middle of the part, and from there to the skin
+        low, high = ground.probed.points.min(axis=0), ground.probed.points.max(axis=0)
+        ahead = (((low + high) / 2 - starts) * ways).sum(axis=1) / np.maximum((ways * ways).sum(axis=1), 1e-12)
+        return skin_lines.nearest_line(ground, starts + ahead[:, None] * ways, self.closed, self.smooth)
+
+    def sentence(self) -> str:
+        return f"Laid a line of a sheet on the skin{'' if self.how == 'thrown' else ', where it is nearest'}"
+
+
 class RowLine(LineStep):
     """Along a row of the cage's edges."""
 
@@ -412,6 +443,7 @@ def line_in(inputs: Inputs) -> SkinLine:
 DetailChange = (
     SectionLine
     | DrawnLine
+    | SheetLine
     | RowLine
     | OffsetLine
     | AlongLine

@@ -60,6 +60,17 @@ export const DETAIL_WORDS: Record<string, Record<string, Word>> = {
       ],
     },
   },
+  sheet_line: {
+    how: {
+      as: "choice",
+      label: tr("Lies"),
+      options: [
+        ["as its view sees it", "thrown"],
+        ["where it is nearest", "nearest"],
+      ],
+    },
+    smooth: { as: "number", label: tr("Evened out over"), unit: "mm", min: 0, digits: 1 },
+  },
   offset_line: { by: { as: "number", label: tr("To its left by"), unit: "mm", digits: 2 } },
   along_line: {
     section: {

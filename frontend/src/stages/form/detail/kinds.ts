@@ -28,7 +28,12 @@ export const DETAILS = {
     takes: ["plane"],
     first: { axis: "H", at: 0 },
   },
-  drawn_line: { name: tr("Line drawn on it"), apply: tr("Draw it on the part"), takes: ["pen"], first: { smooth: 2 } },
+  drawn_line: {
+    name: tr("Line drawn on it, or of a sheet"),
+    apply: tr("Draw it, or touch a sheet’s line"),
+    takes: ["pen"],
+    first: { smooth: 2 },
+  },
   row_line: { name: tr("Line along picked edges"), apply: tr("Lay the line"), takes: ["edges"], first: {} },
   offset_line: { name: tr("Line beside a line"), apply: tr("Lay the line"), takes: ["line"], first: { by: 3 } },
   along_line: {
@@ -166,5 +171,5 @@ export function linesOf(steps: readonly { kind: string; said?: string }[]): (rea
 
 /** Whether a step lies on the skin, above what shapes it. */
 export function isDetail(step: { kind: string }): boolean {
-  return step.kind in DETAILS && !OWN_PARTS.includes(step.kind as DetailKind);
+  return step.kind === "sheet_line" || (step.kind in DETAILS && !OWN_PARTS.includes(step.kind as DetailKind));
 }
