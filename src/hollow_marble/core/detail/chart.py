@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
-from hollow_marble.core.detail.facets import facets_of
-from hollow_marble.core.detail.ground import Floats, Ground, Spots
+from hollow_marble.core.detail.facets import Facets, facets_of
+from hollow_marble.core.detail.ground import Floats, Ground, Ints, Spots
+from hollow_marble.core.detail.relief import corner_normals
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.surface.nearest import Nearest
 from hollow_marble.core.surface.unrolling import Unrolled, unrolled
 
 _NEIGHBOURS = 3
@@ -67,16 +71,21 @@ class Chart:
     @cached_property
     def stretch(self) -> float:
         """By what share lengths differ at most between the surface and the flat sheet; 0 where it can be unrolled."""
-        ends = self.piece.triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2)
-        step = self.piece.points[ends[:, 1]] - self.piece.points[ends[:, 0]]
-        turn = np.linalg.norm(np.cross(self.piece.normals[ends[:, 0]], self.piece.normals[ends[:, 1]]), axis=1)
-        real = np.linalg.norm(step, axis=1) * (1 + turn**2 / 24)
-        flat = np.linalg.norm(self.piece.flat[ends[:, 1]] - self.piece.flat[ends[:, 0]], axis=1)
-        return float(np.abs(flat / np.maximum(real, 1e-12) - 1).max(initial=0.0))
+        return float(_stretched(self.piece).max(initial=0.0))
 
 
-def chart_around(ground: Ground, at: Floats, up: Floats, half: tuple[float, float]) -> Chart:
+def _stretched(piece: Unrolled) -> Floats:
+    """(T, 3) by what share the length of each side of each triangle differs on the flat sheet."""
+    one, other = piece.triangles, np.roll(piece.triangles, -1, axis=1)
+    turn = np.linalg.norm(np.cross(piece.normals[one], piece.normals[other]), axis=2)
+    real = np.linalg.norm(piece.points[other] - piece.points[one], axis=2) * (1 + turn**2 / 24)
+    flat = np.linalg.norm(piece.flat[other] - piece.flat[one], axis=2)
+    return np.asarray(np.abs(flat / np.maximum(real, 1e-12) - 1))
+
+
+def chart_around(ground: Ground, at: Floats, up: Floats, half: tuple[float, float], whole: bool = True) -> Chart:
     """The piece of a surface that a flat sheet of half a width and half a height covers around a place near it, its upper edge towards `up`.
+    It ends at sharp edges. Unless it is to be `whole`, the sheet may reach beyond where the surface ends.
 
     Raises
     ------
@@ -92,14 +101,17 @@ def chart_around(ground: Ground, at: Floats, up: Floats, half: tuple[float, floa
         return np.where(far < 1.25 * reach + fine, fine, np.inf)
 
     facets = facets_of(ground).refined(wanted, spots.points, 1.25 * reach)
-    piece = unrolled(facets.spots.points, facets.spots.normals, facets.corners, spots.points[0], up, half)
+    points, normals, corners = _smooth_piece(facets, spots.points[0])
+    piece = unrolled(points, normals, corners, spots.points[0], up, half)
+    if not whole:  # what lies round a rim that it cannot follow is left out
+        piece = replace(piece, triangles=piece.triangles[_stretched(piece).max(axis=1) <= MOST_STRETCH])
     found = Chart(piece)
     if not len(piece.triangles):
         raise HollowMarbleError("There is no skin there to lay it on. Choose a place on the part.")
     low, high = piece.flat.min(axis=0), piece.flat.max(axis=0)
     room = np.minimum(high, -low)
     short = room < np.array(half) - 1e-6
-    if short.any():
+    if whole and short.any():
         axis = int(np.argmax(np.array(half) / np.maximum(room, 1e-9)))
         raise HollowMarbleError(
             f"It is {2 * half[axis]:.1f} mm {('wide', 'tall')[axis]}, and the skin ends {room[axis]:.1f} mm from its middle. "
@@ -110,3 +122,31 @@ def chart_around(ground: Ground, at: Floats, up: Floats, half: tuple[float, floa
             f"The skin bends so much there that it would be stretched by {100 * found.stretch:.0f} %. Make it smaller, or choose a flatter place."
         )
     return found
+
+
+def _smooth_piece(facets: Facets, at: Floats) -> tuple[Floats, Floats, Ints]:
+    """What hangs together with the triangle at a place without crossing a sharp edge: points, normals and triangles."""
+    corners, normals = facets.corners, corner_normals(facets)
+    count = len(facets.spots)
+    following = np.roll(corners, -1, axis=1)
+    named = (np.minimum(corners, following) * count + np.maximum(corners, following)).ravel()
+    order = np.argsort(named, kind="stable")
+    same = np.flatnonzero(named[order][1:] == named[order][:-1])
+    one, other = order[same], order[same + 1]
+    # the side of one triangle runs against that of the other: its beginning is the other's end
+    begins, ends = normals.reshape(-1, 3), np.roll(normals, -1, axis=1).reshape(-1, 3)
+    level = np.minimum((begins[one] * ends[other]).sum(axis=1), (ends[one] * begins[other]).sum(axis=1)) > _SHARP
+    pairs = np.stack([one[level] // 3, other[level] // 3])
+    total = len(corners)
+    graph = coo_matrix((np.ones(pairs.shape[1]), (pairs[0], pairs[1])), shape=(total, total))
+    _, group = connected_components(graph, directed=False)
+    seed = int(Nearest(facets.spots.points, corners).closest(at[None]).triangle[0])
+    chosen = corners[group == group[seed]]
+    used, where = np.unique(chosen, return_inverse=True)
+    own = np.empty((len(used), 3))
+    own[where.ravel()] = normals[group == group[seed]].reshape(-1, 3)
+    return facets.spots.points[used], own, where.reshape(-1, 3)
+
+
+_SHARP = 0.82
+"""Cosine of the angle between the normals on both sides of an edge below which it is sharp: about 35 degrees."""

@@ -53,7 +53,28 @@ class Facets:
         It is finite within `seen` mm of seeds (S, 3); a triangle so large that it may hold one amid it, and none of its corners sees it, is
         split too. Always a triangle's longest side is split first, so that angles stay open and it comes to an end (Rivara 1984).
         """
-        facets, tree = self, cKDTree(seeds)
+        low, high = seeds.min(axis=0), seeds.max(axis=0)
+        corners = self.spots.points[self.corners]
+        long = np.linalg.norm(corners - np.roll(corners, 1, axis=1), axis=2).max(axis=1)
+        room = (3 * seen + 2 * long)[:, None]
+        inside = ((corners.max(axis=1) >= low - room) & (corners.min(axis=1) <= high + room)).all(axis=1)
+        if inside.all():
+            return self._refined(wanted, cKDTree(seeds), seen, np.empty(0, np.int64)) or self
+        beside = self.edges(~inside) @ np.array([len(self.spots), 1])
+        part = self.without(~inside)._refined(wanted, cKDTree(seeds), seen, beside)
+        if part is None:  # it goes on into what lies further off
+            return self._refined(wanted, cKDTree(seeds), seen, np.empty(0, np.int64)) or self
+        return Facets(
+            self.ground,
+            np.concatenate([self.corners[~inside], part.corners]),
+            np.concatenate([self.source[~inside], part.source]),
+            np.concatenate([self.shares[~inside], part.shares]),
+            part.spots,
+        )
+
+    def _refined(self, wanted: Told, tree: cKDTree, seen: float, beside: Ints) -> Facets | None:
+        """These triangles refined; None where that would split a side that others share (`beside`, sorted names of such)."""
+        facets, count = self, len(self.spots)
         want = wanted(facets.spots)
         while True:
             sides, number = facets._sides()
@@ -63,7 +84,9 @@ class Facets:
             large = np.flatnonzero(most > _AMID * seen)
             if len(large):
                 middle = facets.spots.points[facets.corners[large]].mean(axis=1)
-                holds = tree.query(middle)[0] < 0.67 * most[large]
+                near = (middle >= tree.mins - most[large, None]) & (middle <= tree.maxes + most[large, None])
+                large = large[near.all(axis=1)]
+                holds = tree.query(middle[near.all(axis=1)])[0] < 0.67 * most[large]
                 chosen[number[large[holds]]] |= long[number[large[holds]]] > 0.99 * most[large[holds], None]
             if not chosen.any():
                 return facets
@@ -73,6 +96,10 @@ class Facets:
                 if chosen[more].all():
                     break
                 chosen[more] = True
+            if len(beside):
+                old = chosen & (sides[:, 1] < count)
+                if np.isin(sides[old] @ np.array([count, 1]), beside, assume_unique=True).any():
+                    return None
             before = len(facets.spots)
             facets = facets._halved(number, chosen, long)
             want = np.concatenate([want, wanted(facets.spots[np.s_[before:]])])

@@ -81,7 +81,7 @@ class Spread(ManyStep):
             low, high = outlines.extent
             half = tuple(float(x) for x in np.maximum(np.abs(low), np.abs(high)))  # type: ignore[assignment]
         if chart is None and (outlines is not None or self.arranged != "random"):
-            chart = chart_around(ground, np.array(self.at), np.array([0.0, 0.0, 1.0]), half)
+            chart = chart_around(ground, np.array(self.at), np.array([0.0, 0.0, 1.0]), half, False)
         if self.arranged == "random":
             kept = self._near(ground, chart) if chart is not None else None
             spots = spreading.evenly_at_random(ground, self.apart, self.chance, kept)
@@ -107,7 +107,7 @@ class Spread(ManyStep):
         picture = self.picture
         pixels = making.shelf.get("grey", picture, lambda: grey_of(making.load(picture)))
         tall = self.wide * pixels.shape[0] / pixels.shape[1]
-        chart = chart_around(ground, np.array(self.at), np.array([0.0, 0.0, 1.0]), (self.wide / 2, tall / 2))
+        chart = chart_around(ground, np.array(self.at), np.array([0.0, 0.0, 1.0]), (self.wide / 2, tall / 2), False)
         return spreading.Grey(pixels, chart, self.wide)
 
     def _near(self, ground: Ground, chart: Chart) -> np.ndarray:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -98,10 +99,16 @@ def _mesh(named: Named, tolerance: float | None, share: float, bends: bool = Fal
     ), np.vstack(derivatives) if bends else None
 
 
+@lru_cache(maxsize=3)
+def _kept(shape: bytes, names: tuple[str, ...]) -> Named:
+    """A solid that is asked again and again, read once. Nothing may be done to it."""
+    return read(Solid(shape, names, 0.0, False))
+
+
 def placed_on(solid: Solid, faces: Ints, places: Array) -> tuple[Array, Array]:
     """Points and unit normals that look outwards, (K, 3) each, at parameters (K, 2) of faces by number (K,); a normal of nought where the
     surface has none."""
-    named = read(solid)
+    named = _kept(solid.shape, solid.names)
     points, normals = np.empty((len(faces), 3)), np.zeros((len(faces), 3))
     p, u, v = gp_Pnt(), gp_Vec(), gp_Vec()
     for number in np.unique(faces).tolist():
