@@ -12,6 +12,7 @@ from benchmarks import (
     browser,
     built,
     cages,
+    detail,
     drafting,
     felt,
     ground,
@@ -61,6 +62,9 @@ ALL = (
     built.recipe,
     built.spout,
     built.dragged,
+    detail.lines,
+    detail.changed,
+    detail.spread,
     pictures.review_quality,
     pictures.noise,
 )

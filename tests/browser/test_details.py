@@ -67,7 +67,9 @@ def test_a_drawn_line_carries_a_groove_and_the_cage_stays_to_be_shaped_beneath(b
     page.keyboard.press("Control+a")
     expect(page.get_by_role("status", name="Picked")).to_contain_text("points of Body are picked")
     page.keyboard.press("ArrowUp")
-    bench.until(lambda: _kinds(bench, form) == ["box", "placed", "drawn_line", "along_line"], "the move went in beneath")
+    bench.until(
+        lambda: _kinds(bench, form) == ["box", "placed", "drawn_line", "along_line"], "the move went in beneath"
+    )
     page.get_by_role("button", name="Show its details again").click()
     moved, after = _mesh(bench, form)
     high = [found["positions"].reshape(-1, 3)[:, 2].max() for found in (arrays, after)]

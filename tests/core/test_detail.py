@@ -24,7 +24,7 @@ def cut(ground: Ground, *reliefs: Relief) -> Facets:
     """Facets of a ground cut for reliefs."""
     facets = facets_of(ground)
     for relief in reliefs:
-        facets = relief.cut(facets)
+        facets = relief.sliced(relief.refined(facets))
     return facets
 
 

@@ -83,7 +83,7 @@ def test_words_on_a_cylinder_unroll_back_to_the_flat_drawing() -> None:
     chart = chart_around(ground, np.array([radius, 0.0, 3.0]), UP, half)
     assert chart.stretch < 1e-3, "a cylinder can be unrolled"
     stamp = Stamp("s", "s", chart, words, wall_profile(0.3, 10.0, 0.0, 0.0))
-    found = raised(stamp.cut(facets_of(ground)), (stamp,))
+    found = raised(stamp.sliced(stamp.refined(facets_of(ground))), (stamp,))
     places = found.facets.spots.points
     flat = np.stack([radius * np.arctan2(places[:, 1], places[:, 0]), places[:, 2] - 3.0], axis=1)
     inside = found.height < -0.299
@@ -102,7 +102,7 @@ def test_an_opening_takes_its_area_times_its_depth() -> None:
     ground = cylinder(20.0)
     chart = chart_around(ground, np.array([20.0, 0, 0]), UP, (4.0, 3.0))
     stamp = Stamp("s", "s", chart, SQUARE, wall_profile(1.0, 0.0, 0.0, 0.0))
-    facets = stamp.cut(facets_of(ground))
+    facets = stamp.sliced(stamp.refined(facets_of(ground)))
     found = raised(facets, (stamp,))
     taken = volume(facets.spots.points, facets.corners) - volume(found.points, facets.corners)
     assert taken == pytest.approx(24.0 * (1 - 1 / 40), rel=0.01)
@@ -124,7 +124,7 @@ def knurl_of(pattern: str, count: int = 36, depth: float = 0.3, fade: float = 0.
 @pytest.mark.parametrize("pattern", ["straight", "diamond"])
 def test_a_knurl_has_its_teeth_and_its_depth_and_comes_round(pattern: str) -> None:
     knurl = knurl_of(pattern)
-    found = raised(knurl.cut(facets_of(cylinder(12.0))), (knurl,))
+    found = raised(knurl.sliced(knurl.refined(facets_of(cylinder(12.0)))), (knurl,))
     assert found.height.min() == pytest.approx(-0.3, abs=1e-9)
     points = found.facets.spots.points
     bottoms = points[found.height < -0.3 + 1e-6]
@@ -144,7 +144,7 @@ def test_a_knurl_has_its_teeth_and_its_depth_and_comes_round(pattern: str) -> No
 def test_straight_teeth_take_half_of_what_they_are_deep() -> None:
     """Triangles all round: half of depth × width × way (formula), less what lies nearer to the axis."""
     ground, knurl = cylinder(12.0), knurl_of("straight")
-    facets = knurl.cut(facets_of(ground))
+    facets = knurl.sliced(knurl.refined(facets_of(ground)))
     found = raised(facets, (knurl,))
     taken = volume(facets.spots.points, facets.corners) - volume(found.points, facets.corners)
     assert taken == pytest.approx(0.5 * 0.3 * 5.0 * 2 * np.pi * 12.0 * (1 - 0.1 / 12), rel=0.01)
@@ -152,7 +152,7 @@ def test_straight_teeth_take_half_of_what_they_are_deep() -> None:
 
 def test_a_knurl_fades_out_towards_its_sides() -> None:
     knurl = knurl_of("straight", fade=1.0)
-    found = raised(knurl.cut(facets_of(cylinder(12.0))), (knurl,))
+    found = raised(knurl.sliced(knurl.refined(facets_of(cylinder(12.0)))), (knurl,))
     off = np.abs(found.facets.spots.points[:, 2] - 1.0)
     edge = np.abs(off - 2.5) < 1e-6
     assert np.abs(found.height[edge]).max() < 1e-9
@@ -165,10 +165,10 @@ def test_on_a_closed_skin_all_of_it_stays_closed() -> None:
     grille = patterns.rows_of_slots(Field(24, 16, True), 1.2, 1.4, 1.0)
     stamp = Stamp("s", "s", chart, grille, wall_profile(1.5, 3.0, 0.15, 0.2))
     check_stamp(ground, stamp)
-    facets = stamp.cut(facets_of(ground))
+    facets = stamp.sliced(stamp.refined(facets_of(ground)))
     line = skin_lines.section_line(ground, UP, 5.0)
     knurl = Knurl("k", "k", line, 120, 4.0, 0.3, "diamond", 0.5)
-    facets = knurl.cut(facets)
+    facets = knurl.sliced(knurl.refined(facets))
     assert is_watertight(facets.corners)
     assert np.isfinite(raised(facets, (stamp, knurl)).points).all()
 

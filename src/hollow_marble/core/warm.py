@@ -76,10 +76,12 @@ def _details() -> None:
     ground = cage_body("", starts.box((10.0, 10.0, 10.0), (1, 1, 1)), "", 2, Shelf(1_000_000)).ground()
     up = np.array([0.0, 0.0, 1.0])
     line = skin_lines.section_line(ground, up, 0.0)
-    Strip("", "", line, profile("groove", 0.8, 0.3)).cut(facets_of(ground))
+    strip = Strip("", "", line, profile("groove", 0.8, 0.3))
+    strip.sliced(strip.refined(facets_of(ground)))
     chart = chart_around(ground, np.array([0.0, -4.0, 0.0]), up, (1.0, 1.0))
     loop = outlines.Outlines((outlines.slot((0.0, 0.0), 1.0, 0.4),))
-    Stamp("", "", chart, loop, wall_profile(0.1, 5.0, 0.0, 0.0)).cut(facets_of(ground))
+    stamp = Stamp("", "", chart, loop, wall_profile(0.1, 5.0, 0.0, 0.0))
+    stamp.sliced(stamp.refined(facets_of(ground)))
     spreading.evenly_at_random(ground, 3.0, 1)
 
 

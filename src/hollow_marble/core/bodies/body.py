@@ -40,6 +40,7 @@ class BodyMesh:
     joined : (N,) int64, number of the point of the surface behind each mesh point, from connectivity alone
     closed : whether it has an inside
     lined : whether its edges are what one sees and picks it by: those of a curve, or of a built form
+    beneath : the mesh of what the details on its skin lie on, where it has any
     """
 
     key: str
@@ -55,6 +56,7 @@ class BodyMesh:
     joined: Callable[[], NDArray[np.int64]]
     closed: bool
     lined: bool = False
+    beneath: Callable[[], BodyMesh] | None = None
 
     @cached_property
     def size(self) -> Size:

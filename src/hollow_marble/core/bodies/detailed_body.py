@@ -123,7 +123,7 @@ class DetailedBody(Body):
     def mesh(self, tolerance: float | None = None) -> BodyMesh:
         if not self.made:
             return self.base.mesh(tolerance)
-        return self._worked(tolerance).mesh
+        return replace(self._worked(tolerance).mesh, beneath=lambda: self.base.mesh(tolerance))
 
     def probed(self) -> Probed:
         if not self.made:
@@ -137,11 +137,13 @@ class DetailedBody(Body):
 
     @property
     def _doings(self) -> list[tuple[str, Callable[[Facets], Facets]]]:
-        """What slices the ground, one after the other, each by its key."""
-        return [
-            *((relief.key, relief.cut) for relief in self.reliefs),
-            *((cut.key, cut.sliced) for cut in self.cuts),
-        ]
+        """What refines and slices the ground, one after the other, each by its key: what others had refined serves again."""
+        found: list[tuple[str, Callable[[Facets], Facets]]] = []
+        for relief in self.reliefs:
+            found += [(relief.fine, relief.refined), (relief.key, relief.sliced)]
+        for cut in self.cuts:
+            found += [(cut.fine, cut.refined), (cut.key, cut.sliced)]
+        return found
 
     def _made(self, name: str, flat: BodyMesh, tolerance: float | None) -> Worked:
         ground = self.base.ground(tolerance)

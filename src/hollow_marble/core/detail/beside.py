@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -19,6 +20,11 @@ class SkinLine:
 
     spots: Spots
     closed: bool
+
+    @cached_property
+    def key(self) -> str:
+        """Names it by where it runs."""
+        return hashlib.sha256(self.spots.points.tobytes() + bytes([self.closed])).hexdigest()
 
     @cached_property
     def ring(self) -> Ints:

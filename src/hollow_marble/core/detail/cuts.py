@@ -130,10 +130,19 @@ class Cut:
         """Whether it gives its body a wall."""
         return self.edge in ("wall", "lip", "rolled")
 
-    def sliced(self, facets: Facets) -> Facets:
-        """Facets with edges along all lines it needs."""
+    @property
+    def fine(self) -> str:
+        """Names how fine it needs the surface."""
+        return self.key
+
+    def refined(self, facets: Facets) -> Facets:
+        """Facets as fine as it needs them."""
         skin, inside, _ = self.ends
-        facets = self.divider.refined(facets, max(abs(skin), abs(inside)))
+        return self.divider.refined(facets, max(abs(skin), abs(inside)))
+
+    def sliced(self, facets: Facets) -> Facets:
+        """Such facets with edges along all lines it needs."""
+        skin, inside, _ = self.ends
         levels = np.unique([skin, inside])
         return facets.sliced(self.divider.across(facets.spots), levels, self.divider.across, 10 * _EPS)[0]
 

@@ -231,7 +231,14 @@ _AMID = 1.7
 
 
 def facets_of(ground: Ground) -> Facets:
-    """The triangles of a ground as they are; those without an extent left out."""
+    """The triangles of a ground as they are; those without an extent left out. Kept with the ground."""
+    kept: Facets | None = ground.__dict__.get("_facets")
+    if kept is None:
+        kept = ground.__dict__["_facets"] = _facets_of(ground)
+    return kept
+
+
+def _facets_of(ground: Ground) -> Facets:
     probed = ground.probed
     corners = probed.joined[probed.triangles]
     real = (corners != np.roll(corners, 1, axis=1)).all(axis=1)

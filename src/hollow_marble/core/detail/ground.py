@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -40,6 +41,14 @@ class Ground:
 
     probed: Probed
     placed: Placed
+
+    @cached_property
+    def edged(self) -> bool:
+        """Whether its normals differ anywhere at a place that several of its points share."""
+        probed = self.probed
+        lead = np.zeros(int(probed.joined.max(initial=0)) + 1, np.int64)
+        lead[probed.joined] = np.arange(len(probed.joined))
+        return bool(((probed.normals * probed.normals[lead[probed.joined]]).sum(axis=1) < 1 - 1e-7).any())
 
     def spots(self, triangle: Ints, shares: Floats) -> Spots:
         """The surface's own places over places of its triangles."""

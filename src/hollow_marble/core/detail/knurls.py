@@ -71,8 +71,13 @@ class Knurl:
         which = np.choose(deeper, phases)
         return np.asarray(2 * (which % 4) + deeper)
 
-    def cut(self, facets: Facets) -> Facets:
-        """Facets with edges along tips and bottoms, and along both sides."""
+    @property
+    def fine(self) -> str:
+        """Names how fine it needs the surface: all but its depth."""
+        return f"{self.line.key} {self.count} {self.width:.9f}"
+
+    def refined(self, facets: Facets) -> Facets:
+        """Facets as fine as its teeth need them."""
         pitch, half = self.pitch, self.width / 2
 
         def wanted(spots: Spots) -> Floats:
@@ -80,11 +85,16 @@ class Knurl:
             beyond = np.maximum(np.abs(aside.off) - half, 0.0)
             return np.where((beyond < pitch) & (aside.past == 0), 0.6 * pitch + beyond, np.inf)
 
+        return facets.refined(wanted, self.line.spots.points, half + 0.5 * pitch)
+
+    def sliced(self, facets: Facets) -> Facets:
+        """Such facets with edges along tips and bottoms, and along both sides."""
+        half = self.width / 2
+
         def off(spots: Spots) -> Floats:
             aside = self.beside.asked(spots)
             return np.where(aside.past == 0, aside.off, np.inf)
 
-        facets = facets.refined(wanted, self.line.spots.points, half + 0.5 * pitch)
         # without a fade the teeth end in a wall, as upright as one with a height at every place can be
         sides = [-half, half] if self.fade > 0 else [-half - STEEPEST, -half, half, half + STEEPEST]
         if self.fade > 0:

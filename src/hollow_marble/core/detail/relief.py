@@ -43,8 +43,15 @@ class Relief(Protocol):
     def facet(self, spots: Spots) -> Ints:
         """(K,) numbers that differ from face to face; nought where its cross-section tells them apart."""
 
-    def cut(self, facets: Facets) -> Facets:
-        """Facets with edges along every edge of its cross-section."""
+    @property
+    def fine(self) -> str:
+        """Names how fine it needs the surface, whatever its heights are."""
+
+    def refined(self, facets: Facets) -> Facets:
+        """Facets as fine as it needs them."""
+
+    def sliced(self, facets: Facets) -> Facets:
+        """Such facets with edges along every edge of its cross-section."""
 
     def told(self, spots: Spots) -> Told:
         """Where spots are in it."""
@@ -141,9 +148,18 @@ class Strip:
         t = np.clip(near / self.run_out, 0, 1)
         return np.asarray(t * t * (3 - 2 * t))
 
-    def cut(self, facets: Facets) -> Facets:
-        """Facets with edges along every edge of its cross-section."""
-        facets = facets.refined(self.wanted, self.line.spots.points, self.profile.reach + 2 * float(self._coarse.min()))
+    @property
+    def fine(self) -> str:
+        """Names how fine it needs the surface: its line, and how far it reaches."""
+        return f"{self.line.key} {self.profile.reach:.9f}"
+
+    def refined(self, facets: Facets) -> Facets:
+        """Facets as fine as it needs them."""
+        seen = self.profile.reach + 2 * float(self._coarse.min())
+        return facets.refined(self.wanted, self.line.spots.points, seen)
+
+    def sliced(self, facets: Facets) -> Facets:
+        """Such facets with edges along every edge of its cross-section."""
         eps = min(0.02 * self.profile.finest, 0.002)
         at = self.profile.at
         if not self.profile.sided:
@@ -182,7 +198,7 @@ class Raised:
 
 
 def raised(facets: Facets, reliefs: tuple[Relief, ...]) -> Raised:
-    """Facets cut for reliefs (see `Relief.cut`), raised by them. What goes the same way meets in a blend, what goes opposite ways adds."""
+    """Facets cut for reliefs (see `Relief.sliced`), raised by them. What goes the same way meets in a blend, what goes opposite ways adds."""
     corners = facets.corners
     normals = corner_normals(facets)
     height = np.zeros(len(facets.spots))
@@ -231,6 +247,8 @@ def _middles(facets: Facets) -> Spots:
 def corner_normals(facets: Facets) -> Floats:
     """(T, 3, 3) the ground's normals at each corner: on an edge of the ground each triangle has its own side's."""
     found = facets.spots.normals[facets.corners].copy()
+    if not facets.ground.edged:
+        return found
     faces = facets.ground.probed.faces[facets.source]
     first = np.full(len(facets.spots), -1)
     first[facets.corners.ravel()] = np.repeat(faces, 3)

@@ -33,9 +33,13 @@ class Stamp:
         """Its side tells its faces apart."""
         return np.zeros(len(spots), np.int64)
 
-    def cut(self, facets: Facets) -> Facets:
+    @property
+    def fine(self) -> str:
+        """Names how fine it needs the surface."""
+        return self.key  # what is pressed in to another depth has another place for its wall's foot
+
+    def sliced(self, facets: Facets) -> Facets:
         """Facets with edges along every edge of its side."""
-        facets = self.refined(facets)
         eps = min(0.02 * self.profile.finest, 0.002)
         return facets.sliced(self._across(facets.spots), self.profile.at, self._across, eps)[0]
 

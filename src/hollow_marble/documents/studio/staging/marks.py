@@ -16,6 +16,7 @@ from hollow_marble.core.bodies.body import BodyMesh
 from hollow_marble.core.render.scene import Sheet, Surface
 from hollow_marble.core.shelf import Shelf
 from hollow_marble.core.studio.colour import to_linear
+from hollow_marble.core.surface.nearest import Nearest
 from hollow_marble.core.surface.unrolling import Unrolled, unrolled
 from hollow_marble.documents.edit import LoadAsset
 from hollow_marble.documents.sheet.notes import skia_font
@@ -51,6 +52,8 @@ class LaidMark:
     at: Floats
     surface: Surface
     tall: float
+    over: BodyMesh | None = None
+    """The part's mesh where it has details on its skin: the mark lies on them, and was laid on what they lie on."""
 
     def cut_out(self) -> tuple[Unrolled, Floats]:
         """The skin only where the mark is, in small squares, and where its points lie on the picture.
@@ -76,7 +79,23 @@ class LaidMark:
         triangles = triangles[whole[triangles].all(axis=1)]
         on = np.nan_to_num(on)
         normals = on[:, 3:] / np.maximum(np.linalg.norm(on[:, 3:], axis=1, keepdims=True), 1e-12)
+        if self.over is not None:
+            on[:, :3], normals = _onto(self.over, on[:, :3], normals)
         return Unrolled(on[:, :3], normals, triangles, at, np.zeros((len(at), 2, 3))), at
+
+
+def _onto(mesh: BodyMesh, points: Floats, normals: Floats) -> tuple[Floats, Floats]:
+    """Points over a bare skin moved along its normals onto what details make of it, with the normals there; where nothing is, as they are."""
+    corners = mesh.positions.astype(np.float64)
+    found = Nearest(corners, mesh.triangles.astype(np.int64)).met(points + _ABOVE * normals, -normals)
+    there = (found.triangle >= 0) & (found.distance < 2 * _ABOVE)
+    own = np.einsum("kc,kcj->kj", found.shares, mesh.normal_vectors()[mesh.triangles[np.maximum(found.triangle, 0)]])
+    own /= np.maximum(np.linalg.norm(own, axis=1, keepdims=True), 1e-12)
+    return np.where(there[:, None], found.place, points), np.where(there[:, None], own, normals)
+
+
+_ABOVE = 4.0
+"""mm over a bare skin from which what details make of it is looked for."""
 
 
 def picture_of(mark: Mark, load: LoadAsset, shelf: Shelf) -> Image:
@@ -136,10 +155,12 @@ def _laid(mark: Mark, mesh: BodyMesh, worn: Finish, load: LoadAsset, shelf: Shel
     tall = mark.width * picture.shape[0] / picture.shape[1]
     half = (mark.width / 2, tall / 2)
     piece: Unrolled = shelf.get("mark", (mesh.key, mark.at, mark.turn, half), lambda: _piece(mesh, mark, half))
-    return LaidMark(mark, piece, piece.flat + half, _surface(mark, picture, worn, load, shelf), tall)
+    over = mesh if mesh.beneath else None
+    return LaidMark(mark, piece, piece.flat + half, _surface(mark, picture, worn, load, shelf), tall, over)
 
 
 def _piece(mesh: BodyMesh, mark: Mark, half: tuple[float, float]) -> Unrolled:
+    mesh = mesh.beneath() if mesh.beneath else mesh  # the walls of a slot would lead it astray
     points, triangles = mesh.welded()
     normals = np.zeros_like(points)
     joined = mesh.joined()
