@@ -9,9 +9,12 @@ import pytest
 from PIL import Image
 
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.documents.form.curves import CurvePiece, DrawnCurve
+from hollow_marble.documents.form.details import GrilleStep, StampedCurve
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form, Part
-from hollow_marble.documents.form.starts import SphereStart
+from hollow_marble.documents.form.recipe import FromPart
+from hollow_marble.documents.form.starts import BoxStart, SphereStart
 from hollow_marble.documents.studio import edits as s
 from hollow_marble.documents.studio.model import Artwork, Finish, Mark, Setting, Studio, Words
 from hollow_marble.documents.studio.staging import scene_of
@@ -93,3 +96,25 @@ def test_marks_come_and_go_and_are_counted() -> None:
     full = studio.setting.model_copy(update={"marks": tuple(WORD.model_copy(update={"id": str(k)}) for k in range(60))})
     with pytest.raises(HollowMarbleError, match="takes 60 marks"):
         s.PutMark(mark=WORD).applied_to(studio.model_copy(update={"setting": full}))
+
+
+def test_a_mark_beside_a_grille_lies_as_it_would_without_it_and_on_what_is_raised() -> None:
+    """Laid over a mesh with slots it went astray: their walls turned the way across. Over a raised badge it lies on the badge."""
+    evaluator = FormEvaluator(lambda sha: b"")
+    bare = Part(id="a", name="A", steps=(BoxStart(size=(60.0, 34.0, 90.0), divisions=(2, 2, 3)),))
+    grille = GrilleStep(at=(0.0, -17.0, 12.0), wide=14.0, tall=8.0, depth=1.2)
+    mark = Mark(id="m", part="a", what=Words(text="IIIIIIIIII"), at=(0.0, -17.0, 0.0), width=24.0)
+    pieces = []
+    for part in (bare, bare.with_step(grille)):
+        _, piece, at = cut_out(mark, evaluator.mesh(part), Finish(), evaluator.load, evaluator.shelf)
+        pieces.append((piece.points, at))
+    assert pieces[1][1] == pytest.approx(pieces[0][1]), "the same places of the picture"
+    assert pieces[1][0] == pytest.approx(pieces[0][0], abs=0.02)
+    ring = DrawnCurve(points=((0.0, 0.0),), pieces=(CurvePiece(name="c", kind="circle", points=(0,), value=9.0),))
+    badge = StampedCurve(at=(0.0, -17.0, 0.0), depth=1.0, inputs={"curve": FromPart(part="c")})
+    curve = Part(id="c", name="C", steps=(ring,))
+    part = bare.with_step(badge)
+    _, piece, _ = cut_out(mark, evaluator.mesh(part, (curve,)), Finish(), evaluator.load, evaluator.shelf)
+    middle = np.abs(piece.points[:, 0]) < 7.5
+    assert piece.points[middle, 1] == pytest.approx(-18.0, abs=0.03)
+    assert piece.points[np.abs(piece.points[:, 0]) > 10, 1].min() > -17.2

@@ -269,8 +269,8 @@ def test_the_demo_comes_whole_or_not_at_all(client: Client) -> None:
         time.sleep(0.05)  # the demo is asked after, as the page does
     assert told["problem"] == ""
     assert len(seen) > 2, seen
-    assert set(told["projects"]) == {"Linnet", "Brindle", "Sorrel"}
+    assert set(told["projects"]) == {"Linnet", "Brindle", "Sorrel", "Tansy"}
     takes = client.http.get(f"/api/projects/{told['projects']['Linnet']}/takes").json["takes"]
     assert len(takes) == 2
-    assert sorted(names(client)) == ["Brindle", "Linnet", "Sorrel", "Wren"]
+    assert sorted(names(client)) == ["Brindle", "Linnet", "Sorrel", "Tansy", "Wren"]
     assert not client.http.post("/api/demo").json["busy"], "where it is here nothing is built"

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+import math
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -15,6 +17,8 @@ from hollow_marble.core.detail.relief import CLOSE, Moved, Told
 
 FINEST, COARSEST = 0.12, 1.0
 """mm of the edges beside an outline: at its corners, and where it is straight."""
+
+_STEP = 0.25
 
 
 @dataclass(frozen=True, eq=False)
@@ -35,8 +39,16 @@ class Stamp:
 
     @property
     def fine(self) -> str:
-        """Names how fine it needs the surface."""
-        return self.key  # what is pressed in to another depth has another place for its wall's foot
+        """Names how fine it needs the surface: its outlines, where they lie, and about how far its side reaches."""
+        told = hashlib.sha256(self.chart.piece.points.tobytes())
+        for loop in self.outlines.loops:
+            told.update(loop.tobytes())
+        return f"{told.hexdigest()} {self._side}"
+
+    @property
+    def _side(self) -> float:
+        """How far its side reaches at most, in steps, so that a little more depth asks for no other surface."""
+        return math.ceil(self.profile.reach / _STEP) * _STEP
 
     def sliced(self, facets: Facets) -> Facets:
         """Facets with edges along every edge of its side."""
@@ -70,7 +82,7 @@ class Stamp:
 
     @property
     def _reach(self) -> float:
-        return self.profile.reach + 2 * COARSEST
+        return self._side + 2 * COARSEST
 
     def _across(self, spots: Spots) -> Floats:
         flat, _, there = self.chart.asked(spots)
@@ -83,5 +95,5 @@ class Stamp:
         near = there & (piece >= 0)
         radius = np.where(near, self.outlines.fine[np.maximum(piece, 0)], np.inf)
         fine = np.clip(np.sqrt(8 * CLOSE * np.minimum(radius, 1e3)), FINEST, COARSEST)
-        beyond = np.maximum(np.maximum(across - self.profile.at[-1], self.profile.at[0] - across), 0.0)
+        beyond = np.maximum(np.abs(across) - self._side, 0.0)
         return np.where(near & (beyond < 2 * fine), fine + beyond, np.inf)

@@ -5,6 +5,7 @@ They take any body and stay on top of whatever shapes it (`Node.detail`): a step
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
@@ -255,7 +256,8 @@ class StampStep(DetailStep):
         depth = self.depth if self.way == "pressed" else -self.depth
         profile = wall_profile(depth, self.lean, self.rim, self.floor)
         low, high = outlines.extent
-        half = tuple(float(x) + profile.reach for x in np.maximum(np.abs(low), np.abs(high)))
+        room = math.ceil(2 * profile.reach) / 2  # a little more depth asks for no other chart
+        half = tuple(float(x) + room for x in np.maximum(np.abs(low), np.abs(high)))
         name = (body.bare.key, self.at, tuple(round(x, 6) for x in half))
         chart = making.shelf.get("chart", name, lambda: self._chart(body, half))
         stamp = Stamp(making.key, making.origin, chart, outlines, profile)
