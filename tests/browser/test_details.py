@@ -51,7 +51,7 @@ def test_a_drawn_line_carries_a_groove_and_the_cage_stays_to_be_shaped_beneath(b
     page = bench.page
     _, form = _begun(bench, "Grooved")
     x, y = bench.middle("view3d")
-    page.keyboard.press("Shift+A")
+    page.keyboard.press("Shift+U")
     bench.pen([(x + dx, y + 0.1 * dx, 0.5) for dx in range(-60, 61, 6)])
     bench.sentence("Drew a line on the skin")
     _, lines = unpack(bench.bytes(f"{form}/parts/a/lines"))

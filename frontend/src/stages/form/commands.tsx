@@ -255,7 +255,7 @@ export function formCommands(does: FormDoings): Command[] {
         id: "skin-line",
         name: tr("Line on the skin"),
         group: "Change",
-        key: "shift+a",
+        key: "shift+u",
         active: state.tool === "skin-line",
         cannot: nothing ?? (does.curve ? tr("A curve has no skin. Choose a part with one.") : undefined) ?? does.held,
         likely: 4,
