@@ -22,7 +22,8 @@ from hollow_marble.documents.form.changes import PlacedPoints, StoodPart
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.documents.form.recipe import FromPart, FromStep
-from hollow_marble.documents.form.starts import BoxStart
+from hollow_marble.documents.form.starts import BoxStart, SphereStart
+from hollow_marble.exchange.step import Named3D, read_file, step_of
 from tests.core.grounds import is_watertight
 from tests.documents.test_built import circle
 
@@ -312,3 +313,33 @@ def test_stitches_and_rivets_follow_a_line_on_another_part(evaluator: FormEvalua
     gone = e.DropStep(part="a", index=2).applied_to(form)
     gone = e.DropStep(part="a", index=1).applied_to(gone)
     assert "was taken out" in str(evaluator.problem(part_of(gone, "seam"), gone.parts))
+
+
+def test_where_two_parts_meet_is_a_line_on_the_skin_that_follows_both(evaluator: FormEvaluator) -> None:
+    """A ball of 12 mm whose middle lies on the flat front meets it in a circle of 12 mm (formula)."""
+    ball = SphereStart(size=(24.0, 24.0, 24.0), divisions=4)
+    form = many(begun(), "ball", ball)
+    form = e.Shape(part="ball", step=StoodPart(move=(0.0, -17.0, 0.0))).applied_to(form)
+    form = e.Shape(part="a", step=d.MeetingLine(inputs=of(other="ball"))).applied_to(form)
+    ((_, line),) = evaluator.lines(part_of(form), form.parts)
+    points = line.spots.points
+    assert line.closed
+    assert np.hypot(points[:, 0], points[:, 2]) == pytest.approx(12.0, abs=0.12)
+    assert points[:, 1] == pytest.approx(-16.9, abs=0.15), "the front sags a little, by its cage"
+    moved = e.ChangeStep(part="ball", index=1, step=StoodPart(move=(5.0, -17.0, 0.0))).applied_to(form)
+    ((_, line),) = evaluator.lines(part_of(moved), moved.parts)
+    assert line.spots.points[:, 0].mean() == pytest.approx(5.0, abs=0.1)
+    away = e.ChangeStep(part="ball", index=1, step=StoodPart(move=(0.0, -80.0, 0.0))).applied_to(form)
+    with pytest.raises(HollowMarbleError, match="do not meet"):
+        evaluator.body(part_of(away), away.parts)
+
+
+def test_lines_go_along_as_curves_in_step(evaluator: FormEvaluator) -> None:
+    """A file with a line has one B-spline curve more among its products; read in again the part is the same."""
+    form = begun(*GROOVED)
+    body = evaluator.body(part_of(form))
+    lines = tuple(line.spots.points[line.ring] for _, line in evaluator.lines(part_of(form)))
+    data = step_of([Named3D("Body", None, body.exact(evaluator.kernel), lines)], "Body")
+    assert b"Body, line 1" in data
+    ((part, _),) = read_file(data, "step", "Body", False)
+    assert part.solid.volume == pytest.approx(body.exact(evaluator.kernel).volume, rel=1e-4)

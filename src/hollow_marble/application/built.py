@@ -131,7 +131,7 @@ def step_archive(application: Application, project: Project, form: Form, part: s
     if not parts:
         raise HollowMarbleError("There is nothing to export yet. Begin a part in Form first.")
     dress = dress_in(project, evaluator)
-    named: list[tuple[str, tuple[float, float, float] | None, Solid]] = []
+    named: list[tuple[str, tuple[float, float, float] | None, Solid, tuple[Array, ...]]] = []
     told: list[str] = []
     for one in parts:
         body = evaluator.body(one, form.parts)
@@ -142,8 +142,11 @@ def step_archive(application: Application, project: Project, form: Form, part: s
             continue
         covers = dress(one, body.mesh())
         colour = tuple(float(c) for c in covers[0].look.colour[:3]) if covers else None
-        named.append((one.name, colour, solid))  # type: ignore[arg-type]
-        told.append(_told(one.name, body, solid))
+        lines = tuple(line.spots.points[line.ring] for _, line in evaluator.lines(one, form.parts))
+        named.append((one.name, colour, solid, lines))  # type: ignore[arg-type]
+        curves = f" The {len(lines)} lines on its skin go along as curves." if len(lines) > 1 else ""
+        curves = " The line on its skin goes along as a curve." if len(lines) == 1 else curves
+        told.append(_told(one.name, body, solid) + curves)
     if not named:
         raise HollowMarbleError("None of the parts has exact faces: still bodies go out as STL or PLY.")
     data = application.solids(

@@ -33,18 +33,21 @@ from hollow_marble.core.solids.kernel.shapes import (
     turned_out,
     written,
 )
-from hollow_marble.core.solids.solid import Solid
+from hollow_marble.core.solids.kernel.wires import through
+from hollow_marble.core.solids.solid import Array, Solid
 
 Colour = tuple[float, float, float]
 
 
 @dataclass(frozen=True, eq=False)
 class Named3D:
-    """A part in a file: name, colour in linear Rec. 709 (None: not said), what it is."""
+    """A part in a file: name, colour in linear Rec. 709 (None: not said), what it is; lines on its skin, (n, 3) mm, a closed one ending
+    where it begins."""
 
     name: str
     colour: Colour | None
     solid: Solid
+    lines: tuple[Array, ...] = ()
 
 
 def step_of(parts: list[Named3D], name: str) -> bytes:
@@ -62,6 +65,11 @@ def step_of(parts: list[Named3D], name: str) -> bytes:
             colours.SetColor(label, colour, XCAFDoc_ColorType.XCAFDoc_ColorSurf)
         component = shapes.AddComponent(root, label, TopLoc_Location())
         TDataStd_Name.Set_s(component, TCollection_ExtendedString(part.name, True))
+        for number, places in enumerate(part.lines, 1):
+            called = TCollection_ExtendedString(f"{part.name}, line {number}", True)
+            line = shapes.AddShape(through(places), False)
+            TDataStd_Name.Set_s(line, called)
+            TDataStd_Name.Set_s(shapes.AddComponent(root, line, TopLoc_Location()), called)
     shapes.UpdateAssemblies()
     writer = STEPCAFControl_Writer()
     Interface_Static.SetCVal_s("write.step.schema", "AP242DIS")

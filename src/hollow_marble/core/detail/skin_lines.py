@@ -13,6 +13,7 @@ from hollow_marble.core.detail.ground import Floats, Ground, Ints, Spots
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.paths import at_shares, lengths
 from hollow_marble.core.surface.lines import level_lines
+from hollow_marble.core.surface.nearest import Nearest
 from hollow_marble.core.surface.sections import chained
 
 SPACING = 0.8
@@ -159,6 +160,52 @@ def row_line(ground: Ground, pairs: Ints) -> SkinLine:
         triangles.append(triangle)
         shares.append(row)
     return SkinLine(_apart(ground.spots(np.array(triangles), np.array(shares))), shut)
+
+
+def meeting_line(ground: Ground, other: Nearest, near: Floats | None = None) -> SkinLine:
+    """Where a surface meets another one, told by what finds places on that: the longest line, or the one nearest to a place (3,).
+
+    Every place lies exactly on this surface, and on the other as nearly as its triangles do.
+
+    Raises
+    ------
+    HollowMarbleError
+        where they do not meet.
+    """
+    probed = ground.probed
+    corners = probed.joined[probed.triangles]
+    following, count = np.roll(corners, -1, axis=1), int(probed.joined.max()) + 1
+    named = np.minimum(corners, following) * count + np.maximum(corners, following)
+    names, first, number = np.unique(named, return_index=True, return_inverse=True)
+    triangle, side = first // 3, first % 3
+    a = probed.points[probed.triangles[triangle, side]]
+    b = probed.points[probed.triangles[triangle, (side + 1) % 3]]
+    long = np.maximum(np.linalg.norm(b - a, axis=1), 1e-12)
+    found = other.met(a, (b - a) / long[:, None])
+    met = (found.triangle >= 0) & (found.distance <= long)
+    crossed = met[number.reshape(-1, 3)]
+    pieces = np.flatnonzero(crossed.sum(axis=1) == 2)
+    if not len(pieces):
+        raise HollowMarbleError(
+            "The two parts do not meet on this skin. Move one into the other, or choose another part."
+        )
+    pairs = number.reshape(-1, 3)[pieces][crossed[pieces]].reshape(-1, 2)
+    points, starts, closed = chained(pairs, pairs)
+    share = np.where(met, found.distance / long, 0.0)
+    shares = np.zeros((len(names), 3))
+    rows = np.arange(len(names))
+    shares[rows, side], shares[rows, (side + 1) % 3] = 1 - share, share
+    runs = [points[p:q] for p, q in zip(starts[:-1].tolist(), starts[1:].tolist())]
+    places = [ground.spots(triangle[run], shares[run]) for run in runs]
+    if near is None:
+        best = int(np.argmax([lengths(spots.points)[-1] for spots in places]))
+    else:
+        best = int(np.argmin([np.linalg.norm(spots.points - near, axis=1).min() for spots in places]))
+    shut = bool(closed[best])
+    path = places[best].points
+    path = _spaced(np.vstack([path, path[:1]]) if shut else path)
+    spots, _ = ground.nearest(path[:-1] if shut else path)
+    return SkinLine(_apart(spots), shut)
 
 
 def offset_line(ground: Ground, line: SkinLine, by: float) -> SkinLine:

@@ -148,6 +148,21 @@ class RowLine(LineStep):
         return f"Laid a line along {counted(len(self.edges), 'edge')}"
 
 
+class MeetingLine(LineStep):
+    """Where the skin meets another part ("other"); of several lines the one nearest to `near`, else the longest."""
+
+    kind: Literal["meeting_line"] = "meeting_line"
+    near: Vector | None = None
+    name: str = Field("", max_length=60)
+
+    def line_on(self, body: Body, ground: Ground, inputs: Inputs) -> SkinLine:
+        near = np.array(self.near) if self.near is not None else None
+        return skin_lines.meeting_line(ground, body_in(inputs, "other").bare.ground().probed.nearest, near)
+
+    def sentence(self) -> str:
+        return f"Laid a line where it meets {self.name or 'another part'}"
+
+
 class OffsetLine(LineStep):
     """Beside another line ("line"), so many mm to its left along the skin; to its right where negative."""
 
@@ -447,6 +462,7 @@ DetailChange = (
     | DrawnLine
     | SheetLine
     | RowLine
+    | MeetingLine
     | OffsetLine
     | AlongLine
     | Knurled

@@ -10,8 +10,11 @@ import { named } from "../built/choosing";
 import { StepFields, type StepKind } from "../steps";
 import { useFormStage } from "../store";
 import { DETAIL_KINDS, DETAILS, type DetailKind, isDetail, linesOf, OWN_PARTS } from "./kinds";
+import { Spreading } from "./Spreading";
 
 interface DetailProps {
+  project: string;
+  document: string;
   form: Shapes["Form"];
   part: Shapes["Part"];
   mesh: PartMesh;
@@ -25,7 +28,7 @@ const firsts = () =>
   >;
 
 /** What can be put on the skin of a part: lines, and what is made along them. */
-export function DetailCard({ form, part, mesh, edit }: DetailProps) {
+export function DetailCard({ project, document, form, part, mesh, edit }: DetailProps) {
   const { kind: picked, items, beneath, skinSmooth, skinPlace, tool, set } = useFormStage();
   const lines = linesOf(part.steps);
   const [chosen, setKind] = useState<DetailKind | null>(null);
@@ -51,6 +54,7 @@ export function DetailCard({ form, part, mesh, edit }: DetailProps) {
     ...(has("plane") && plane && { plane: { kind: "part", part: plane } }),
     ...(has("within") && drawing && { within: { kind: "part", part: drawing } }),
     ...(has("curve") && drawing && { curve: { kind: "part", part: drawing } }),
+    ...(has("other") && element && { other: { kind: "part", part: element } }),
     ...(has("profile") && profile && { profile: { kind: "part", part: profile } }),
   };
   const values: Record<string, unknown> =
@@ -97,6 +101,7 @@ export function DetailCard({ form, part, mesh, edit }: DetailProps) {
       tag: newId().slice(0, 6),
       inputs,
       ...(kind === "row_line" && { edges }),
+      ...(has("other") && { name: (others.find(({ id }) => id === element)?.name ?? "").slice(0, 60) }),
       ...(has("place") && { at: skinPlace }),
     };
     if (OWN_PARTS.includes(kind)) return begin(step);
@@ -138,8 +143,8 @@ export function DetailCard({ form, part, mesh, edit }: DetailProps) {
           <Options of={lines.map(([index, what]) => [String(index), tr`${index + 1}: ${read.sentence(what)}`])} />
         </Picker>
       )}
-      {has("element") && (
-        <Picker label={tr("Of")} value={element} onChange={setElement}>
+      {(has("element") || has("other")) && (
+        <Picker label={has("other") ? tr("The other") : tr("Of")} value={element} onChange={setElement}>
           <Options of={[["", tr("choose a part …")], ...named(others.filter((other) => !isCurve(other)))]} />
         </Picker>
       )}
@@ -200,6 +205,9 @@ export function DetailCard({ form, part, mesh, edit }: DetailProps) {
           {said}
         </Button>
       )}
+      {OWN_PARTS.includes(part.steps[0]?.kind as DetailKind) && part.steps[0]?.kind !== "stitched" && (
+        <Spreading {...{ project, document, part, edit }} />
+      )}
       {details > 0 && (
         <Button
           pressed={beneath === part.id}
@@ -220,6 +228,7 @@ function wanting(
   const takes: readonly string[] = DETAILS[kind].takes;
   if (takes.includes("line") && !has.line)
     return tr("Lay a line on the skin first: by a plane, by hand or along edges.");
+  if (takes.includes("other") && !has.element) return tr("Choose the part whose skin it meets.");
   if (takes.includes("element") && !has.element) return tr("Choose the part to spread; it stands on its origin.");
   if (takes.includes("far-line") && !has.far) return tr("Choose the line to repeat it along.");
   if (takes.includes("curve") && !has.drawing)

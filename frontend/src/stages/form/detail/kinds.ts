@@ -14,6 +14,7 @@ interface Detail {
     | "curve"
     | "place"
     | "element"
+    | "other"
     | "far-line"
   )[];
   /** The numbers it begins with. */
@@ -35,6 +36,12 @@ export const DETAILS = {
     first: { smooth: 2 },
   },
   row_line: { name: tr("Line along picked edges"), apply: tr("Lay the line"), takes: ["edges"], first: {} },
+  meeting_line: {
+    name: tr("Line where it meets another part"),
+    apply: tr("Lay the line"),
+    takes: ["other"],
+    first: {},
+  },
   offset_line: { name: tr("Line beside a line"), apply: tr("Lay the line"), takes: ["line"], first: { by: 3 } },
   along_line: {
     name: tr("Groove, bead or step along a line"),

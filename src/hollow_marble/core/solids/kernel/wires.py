@@ -10,11 +10,13 @@ from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int, Array2_gp_
 from OCP.Geom import Geom_BSplineCurve, Geom_BSplineSurface
 from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Elips, gp_Pln, gp_Pnt, gp_Vec
 from OCP.TopoDS import TopoDS
+from scipy.interpolate import make_interp_spline
 
 from hollow_marble.core.curves.drawing import NEAR, Chain
 from hollow_marble.core.curves.planes import Plane
 from hollow_marble.core.curves.segments import Array, Conic, Line, Segment
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.core.paths import lengths
 
 
 def pnt(p: Array) -> gp_Pnt:
@@ -45,6 +47,15 @@ def edge(segment: Segment) -> Any:
     for k, pole in enumerate(segment.poles):
         poles.SetValue(k + 1, pnt(pole))
     return BRepBuilderAPI_MakeEdge(Geom_BSplineCurve(poles, *_knots(segment.knots), segment.degree)).Edge()
+
+
+def through(places: Array) -> Any:
+    """An edge through places (n, 3): the cubic spline that passes them, by their chord lengths."""
+    found = make_interp_spline(lengths(places), places, k=min(3, len(places) - 1))
+    poles = Array1_gp_Pnt(1, len(found.c))
+    for k, pole in enumerate(found.c):
+        poles.SetValue(k + 1, pnt(pole))
+    return BRepBuilderAPI_MakeEdge(Geom_BSplineCurve(poles, *_knots(found.t), int(found.k))).Edge()
 
 
 def surface(knots_u: Array, knots_v: Array, degree: tuple[int, int], poles: Array) -> Any:
