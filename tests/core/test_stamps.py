@@ -114,6 +114,8 @@ def test_a_chart_says_how_much_a_ball_stretches_it_and_refuses_where_the_skin_en
     assert small.stretch < large.stretch < 0.2
     with pytest.raises(HollowMarbleError, match="Up to"):
         chart_around(cylinder(), np.array([20.0, 0, 25.0]), UP, (3.0, 8.0))
+    with pytest.raises(HollowMarbleError, match="from the skin"):
+        chart_around(cylinder(), np.array([2000.0, 0, 0.0]), UP, (3.0, 8.0))
 
 
 def knurl_of(pattern: str, count: int = 36, depth: float = 0.3, fade: float = 0.0) -> Knurl:

@@ -19,6 +19,7 @@ from hollow_marble.core.surface.nearest import Nearest
 from hollow_marble.core.surface.unrolling import Unrolled, unrolled
 
 _NEIGHBOURS = 3
+_NEAR = 5.0
 MOST_STRETCH = 0.35
 
 
@@ -93,6 +94,9 @@ def chart_around(ground: Ground, at: Floats, up: Floats, half: tuple[float, floa
         where the surface ends before, or comes round to itself, with how large it may be.
     """
     spots, _ = ground.nearest(at[None])
+    away = float(np.linalg.norm(spots.points[0] - at))
+    if away > _NEAR + 0.5 * ground.probed.size:
+        raise HollowMarbleError(f"The place is {away:,.0f} mm from the skin. Touch the part where it is to lie.")
     reach = float(np.hypot(*half))
     fine = float(np.clip(reach / 16, 0.25, 1.5))
 

@@ -299,8 +299,8 @@ class GrilleStep(StampStep):
     wide: Size = 24.0
     tall: Size = 14.0
     round: bool = True
-    opening: Size = 1.2
-    gap: Size = 1.2
+    opening: Annotated[float, Field(ge=0.1, le=10_000)] = 1.2
+    gap: Annotated[float, Field(ge=0.05, le=10_000)] = 1.2
     land: Radius = 0.8
     inner: Radius = 3.0
 
