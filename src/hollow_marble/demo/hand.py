@@ -38,9 +38,13 @@ class PartHand:
 
     @property
     def part(self) -> Part:
+        return find(self._parts, self._ident, "part")
+
+    @property
+    def _parts(self) -> tuple[Part, ...]:
         form = self._designer.project.ledger.state(self._form)
         assert isinstance(form, Form)
-        return find(form.parts, self._ident, "part")
+        return form.parts
 
     @property
     def cage(self) -> Cage:
@@ -49,7 +53,7 @@ class PartHand:
     @property
     def skin(self) -> Array:
         """Points of the skin, (N, 3) mm."""
-        return self._designer.evaluator.mesh(self.part).positions.astype(np.float64)
+        return self._designer.evaluator.mesh(self.part, self._parts).positions.astype(np.float64)
 
     @property
     def extent(self) -> Array:
