@@ -343,3 +343,22 @@ def test_lines_go_along_as_curves_in_step(evaluator: FormEvaluator) -> None:
     assert b"Body, line 1" in data
     ((part, _),) = read_file(data, "step", "Body", False)
     assert part.solid.volume == pytest.approx(body.exact(evaluator.kernel).volume, rel=1e-4)
+
+
+def test_details_of_a_built_solid_lie_on_its_exact_faces(evaluator: FormEvaluator) -> None:
+    """A rod of 23 mm: its mesh is of chords, a line round it and what is beside its groove lie at 11.5 mm (formula)."""
+    form = many(Form(), "c", circle(11.5))
+    form = many(form, "rod", b.ExtrudedProfile(distance=8.0, inputs=of(profile="c")))
+    form = e.Shape(part="rod", step=d.SectionLine(at=4.0)).applied_to(form)
+    ((_, line),) = evaluator.lines(part_of(form, "rod"), form.parts)
+    assert np.hypot(*line.spots.points[:, :2].T) == pytest.approx(11.5, abs=1e-7)
+    assert line.spots.points[:, 2] == pytest.approx(4.0, abs=1e-6)
+    form = e.Shape(part="rod", step=along(1, width=1.0, depth=0.3)).applied_to(form)
+    mesh = mesh_of(evaluator, form, "rod")
+    assert is_watertight(mesh.welded()[1])
+    points = mesh.positions.astype(float)
+    beside = (np.abs(points[:, 2] - 4.0) > 0.6) & (np.abs(points[:, 2] - 4.0) < 2.0)
+    assert beside.sum() > 50
+    assert np.hypot(*points[beside, :2].T) == pytest.approx(11.5, abs=1e-5)
+    floor = np.abs(points[:, 2] - 4.0) < 0.1
+    assert np.hypot(*points[floor, :2].T) == pytest.approx(11.2, abs=1e-3)

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from hollow_marble.core.bodies.body import Body, BodyMesh, Points, rows_of
 from hollow_marble.core.curves.chains import outline
 from hollow_marble.core.curves.planes import Drawn, Plane
-from hollow_marble.core.detail.ground import Ground
+from hollow_marble.core.detail.ground import Ground, curved
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.shelf import Shelf
 from hollow_marble.core.solids.solid import Bent, Kernel, Solid, SolidMesh
@@ -81,15 +81,15 @@ class SolidBody(Body):
             edged=True,
         )
 
-        def placed(triangle: NDArray[np.int64], shares: Points) -> tuple[Points, Points]:
+        def settled(triangle: NDArray[np.int64], shares: Points, near: Points) -> tuple[Points, Points]:
             corners = found.triangles[triangle]
             at = np.einsum("kc,kcj->kj", shares, found.places[corners])
-            points, normals = kernel("placed_on", solid, found.triangle_face[triangle], at)
+            points, normals = kernel("placed_on", solid, found.triangle_face[triangle], at, near)
             instead = np.einsum("kc,kcj->kj", shares, found.normals[corners])
             bare = ~normals.any(axis=1, keepdims=True)
             return points, np.where(bare, instead, normals)
 
-        return Ground(probed, placed)
+        return Ground(probed, curved(probed), settled)
 
     def finer(
         self, level: int, patches: NDArray[np.int64]

@@ -18,6 +18,9 @@ Ints = NDArray[np.int64]
 Placed = Callable[[Ints, Floats], tuple[Floats, Floats]]
 """placed(triangles (K,), shares (K, 3)) -> places (K, 3) and unit normals (K, 3): the surface's own, over places of its triangles."""
 
+Settled = Callable[[Ints, Floats, Floats], tuple[Floats, Floats]]
+"""settled(triangles, shares, places (K, 3)) -> the exact places nearest to those, and the normals there."""
+
 
 @dataclass(frozen=True, eq=False)
 class Spots:
@@ -37,10 +40,12 @@ class Spots:
 
 @dataclass(frozen=True, eq=False)
 class Ground:
-    """A surface by its triangles (`probed`), and by what says where it really is over each of them."""
+    """A surface by its triangles (`probed`), and by what says where it really is over each of them; where that is only nearly so, and exact
+    places cost much, `settled` gives these."""
 
     probed: Probed
     placed: Placed
+    settled: Settled | None = None
 
     @cached_property
     def edged(self) -> bool:
@@ -55,6 +60,13 @@ class Ground:
         points, normals = self.placed(triangle, shares)
         return Spots(triangle, shares, points, normals)
 
+    def exactly(self, spots: Spots) -> Spots:
+        """Spots on the surface itself, which they lay near."""
+        if self.settled is None or not len(spots):
+            return spots
+        points, normals = self.settled(spots.triangle, spots.shares, spots.points)
+        return Spots(spots.triangle, spots.shares, points, normals)
+
     def nearest(self, places: Floats, reach: float = np.inf) -> tuple[Spots, NDArray[np.bool_]]:
         """The places of the surface nearest to (K, 3) points, and whether there was one within reach.
 
@@ -63,9 +75,9 @@ class Ground:
         """
         found = self.probed.nearest.closest(places, reach)
         there = found.triangle >= 0
-        return self._settled(found, places, there), there
+        return self._feet(found, places, there), there
 
-    def _settled(self, found: Found, places: Floats, there: NDArray[np.bool_]) -> Spots:
+    def _feet(self, found: Found, places: Floats, there: NDArray[np.bool_]) -> Spots:
         spots = self.spots(np.maximum(found.triangle, 0), found.shares)
         for _ in range(_STEPS):
             away = places - spots.points
@@ -105,6 +117,37 @@ class Ground:
 _STEPS = 8
 _STILL = 1e-9
 """mm a foot may be from where it belongs, along the surface; on the surface itself it lies exactly."""
+
+
+def curved(probed: Probed) -> Placed:
+    """What tells places over triangles by their corners' exact normals: cubic in place, quadratic in normal (Vlachos and others 2001, Curved PN
+    Triangles)."""
+
+    def placed(triangle: Ints, shares: Floats) -> tuple[Floats, Floats]:
+        corners = probed.triangles[triangle]
+        p, n = probed.points[corners], probed.normals[corners]
+        w = shares
+        total = (w**3)[:, :, None] * p
+        found = total.sum(axis=1)
+        middle = np.zeros((len(triangle), 3))
+        normals = np.einsum("kc,kcj->kj", w**2, n)
+        for i, j in ((0, 1), (1, 0), (1, 2), (2, 1), (2, 0), (0, 2)):
+            lean = ((p[:, j] - p[:, i]) * n[:, i]).sum(axis=1, keepdims=True)
+            pole = (2 * p[:, i] + p[:, j] - lean * n[:, i]) / 3
+            middle += pole / 6
+            found += (3 * w[:, i] ** 2 * w[:, j])[:, None] * pole
+            if i < j or (i, j) == (2, 0):
+                way = p[:, j] - p[:, i]
+                turn = 2 * (way * (n[:, i] + n[:, j])).sum(axis=1) / np.maximum((way * way).sum(axis=1), 1e-300)
+                between = n[:, i] + n[:, j] - turn[:, None] * way
+                between /= np.maximum(np.linalg.norm(between, axis=1, keepdims=True), 1e-12)
+                normals += (2 * w[:, i] * w[:, j])[:, None] * between
+        inner = middle + (middle - p.mean(axis=1)) / 2
+        found += (6 * w[:, 0] * w[:, 1] * w[:, 2])[:, None] * inner
+        normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
+        return np.asarray(found), np.asarray(normals)
+
+    return placed
 
 
 def flat_ground(probed: Probed) -> Ground:

@@ -199,6 +199,7 @@ class Raised:
 
 def raised(facets: Facets, reliefs: tuple[Relief, ...]) -> Raised:
     """Facets cut for reliefs (see `Relief.sliced`), raised by them. What goes the same way meets in a blend, what goes opposite ways adds."""
+    facets = replace(facets, spots=facets.ground.exactly(facets.spots))
     corners = facets.corners
     normals = corner_normals(facets)
     height = np.zeros(len(facets.spots))

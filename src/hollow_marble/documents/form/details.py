@@ -55,7 +55,8 @@ class LineStep(DetailStep):
 
     def made(self, inputs: Inputs, making: Making) -> Body:
         body = detailed(body_in(inputs), making.key, making.shelf)
-        return body.with_line(making.key, self.line_on(body.bare, body.ground(), inputs))
+        line = self.line_on(body.bare, body.ground(), inputs)
+        return body.with_line(making.key, SkinLine(body.ground().exactly(line.spots), line.closed))
 
     def line_on(self, body: Body, ground: Ground, inputs: Inputs) -> SkinLine:
         """The line, on the ground of a body. Raises HollowMarbleError where it does not lie on it."""

@@ -99,15 +99,18 @@ def _mesh(named: Named, tolerance: float | None, share: float, bends: bool = Fal
     ), np.vstack(derivatives) if bends else None
 
 
+_STEPS = 3
+
+
 @lru_cache(maxsize=3)
 def _kept(shape: bytes, names: tuple[str, ...]) -> Named:
     """A solid that is asked again and again, read once. Nothing may be done to it."""
     return read(Solid(shape, names, 0.0, False))
 
 
-def placed_on(solid: Solid, faces: Ints, places: Array) -> tuple[Array, Array]:
-    """Points and unit normals that look outwards, (K, 3) each, at parameters (K, 2) of faces by number (K,); a normal of nought where the
-    surface has none."""
+def placed_on(solid: Solid, faces: Ints, places: Array, near: Array) -> tuple[Array, Array]:
+    """Points of faces by number (K,) nearest to places (K, 3), and unit normals there that look outwards; found from parameters (K, 2) near them
+    by Newton's method. A normal of nought where the surface has none."""
     named = _kept(solid.shape, solid.names)
     points, normals = np.empty((len(faces), 3)), np.zeros((len(faces), 3))
     p, u, v = gp_Pnt(), gp_Vec(), gp_Vec()
@@ -115,11 +118,29 @@ def placed_on(solid: Solid, faces: Ints, places: Array) -> tuple[Array, Array]:
         face = named.faces[number]
         surface = BRepAdaptor_Surface(face)
         rows = np.flatnonzero(faces == number)
-        tangents = np.empty((len(rows), 2, 3))
-        for k, row in enumerate(rows.tolist()):
-            surface.D1(places[row, 0], places[row, 1], p, u, v)
-            points[row] = p.X(), p.Y(), p.Z()
-            tangents[k] = (u.X(), u.Y(), u.Z()), (v.X(), v.Y(), v.Z())
+        tangents, here, at = np.empty((len(rows), 2, 3)), np.empty((len(rows), 3)), places[rows].copy()
+        low = np.array([surface.FirstUParameter(), surface.FirstVParameter()])
+        high = np.array([surface.LastUParameter(), surface.LastVParameter()])
+        for _ in range(_STEPS):
+            for k, (s, t) in enumerate(at.tolist()):
+                surface.D1(s, t, p, u, v)
+                here[k] = p.X(), p.Y(), p.Z()
+                tangents[k] = (u.X(), u.Y(), u.Z()), (v.X(), v.Y(), v.Z())
+            away = near[rows] - here
+            square = np.einsum("kaj,kbj->kab", tangents, tangents)
+            det = square[:, 0, 0] * square[:, 1, 1] - square[:, 0, 1] ** 2
+            told = det > 1e-12 * np.maximum(square[:, 0, 0] * square[:, 1, 1], 1e-300)
+            onto = np.einsum("kaj,kj->ka", tangents, away)
+            det = np.where(told, det, 1.0)
+            step = np.stack(
+                [
+                    (square[:, 1, 1] * onto[:, 0] - square[:, 0, 1] * onto[:, 1]) / det,
+                    (square[:, 0, 0] * onto[:, 1] - square[:, 0, 1] * onto[:, 0]) / det,
+                ],
+                axis=1,
+            )
+            at = np.clip(at + np.where(told[:, None], step, 0.0), np.minimum(low, at), np.maximum(high, at))
+        points[rows] = here
         normal = np.cross(tangents[:, 0], tangents[:, 1])
         length = np.linalg.norm(normal, axis=1, keepdims=True)
         scale = np.linalg.norm(tangents, axis=2).prod(axis=1, keepdims=True)
