@@ -57,18 +57,21 @@ export interface PartMesh extends SkinMesh {
 
 const NO_LINES = new Int32Array();
 
+/** An address with what is asked of it, where anything is. */
+function asking(address: string, asked: Record<string, string>): string {
+  const query = new URLSearchParams(asked).toString();
+  return query ? `${address}?${query}` : address;
+}
+
 /** Fetches a mesh; of one whose connectivity is here already only what differs from it, or from what a drag left of it. */
 export async function fetchSkin(address: string, before?: SkinMesh, bare = false): Promise<SkinMesh> {
   const dragged = before?.drawn?.key ? before.drawn.key : null;
-  const asked = new URLSearchParams({
-    ...(before && { have: dragged ?? before.meta.key }),
-    ...(bare && { bare: "true" }),
-  });
+  const asked = { ...(before && { have: dragged ?? before.meta.key }), ...(bare && { bare: "true" }) };
   const base =
     before && dragged
       ? shownArrays(before)
       : before && { positions: before.positions.slice(), normals: before.normals.slice() };
-  const packed = await fetchArrays<MeshMeta>(`${address}/mesh?${asked}`);
+  const packed = await fetchArrays<MeshMeta>(asking(`${address}/mesh`, asked));
   const { meta } = packed;
   const [positions, normals] = [packed.array("positions", Float32Array), packed.array("normals", Int16Array)];
   if (!meta.whole && before && base) {
@@ -92,10 +95,10 @@ export async function fetchSkin(address: string, before?: SkinMesh, bare = false
 /** Fetches a mesh and the cage it is shaped by; the cage's faces only where they are others. */
 export async function fetchPart(address: string, before?: SkinMesh, bare = false): Promise<PartMesh> {
   const old = before && "cage" in before ? (before as PartMesh) : null;
-  const asked = new URLSearchParams({ ...(old && { have: old.cage.key }), ...(bare && { bare: "true" }) });
+  const asked = { ...(old && { have: old.cage.key }), ...(bare && { bare: "true" }) };
   const [skin, cage] = await Promise.all([
     fetchSkin(address, before, bare),
-    fetchArrays<CageMeta>(`${address}/cage?${asked}`),
+    fetchArrays<CageMeta>(asking(`${address}/cage`, asked)),
   ]);
   const numbers = (name: string) => cage.array(name, Int32Array);
   const faces = (!cage.meta.whole && old) || {

@@ -135,7 +135,7 @@ export function DetailCard({ project, document, form, part, mesh, edit }: Detail
   const details = part.steps.filter(isDetail).length;
   return (
     <Card title={tr("Detail")} aside={details ? tr`${details} on its skin` : ""}>
-      <Picker label={tr("Next")} value={kind} onChange={(value) => setKind(value as DetailKind)}>
+      <Picker label={tr("Put on it")} value={kind} onChange={(value) => setKind(value as DetailKind)}>
         <Options of={DETAIL_KINDS.map((value) => [value, DETAILS[value].name])} />
       </Picker>
       {has("line") && lines.length > 0 && (
