@@ -135,7 +135,8 @@ def _rims(designer: Designer, form: str) -> None:
     )  # fmt: skip
     designer.edit(form, StartPart(part="mouth", name="Mouth of the spout", start=ring))
     designer.edit(form, ChangePart(part="mouth", visible=False))
-    place = (float(mouth[0]) - 6.0, 0.0, float(mouth[2]) + 4.0)
+    outside = mouth + 12 * across  # the bore has a line of its own
+    place = (float(outside[0]), 0.0, float(outside[2]))
     line = SectionLine(inputs={"plane": FromPart(part="mouth")}, near=place, tag="mouth")
     designer.edit(form, Shape(part="body", step=line))
     bead = AlongLine(
