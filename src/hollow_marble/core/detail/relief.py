@@ -211,19 +211,27 @@ def raised(facets: Facets, reliefs: tuple[Relief, ...]) -> Raised:
     for number, relief in enumerate(reliefs):
         profile, told = relief.profile, relief.told(facets.spots)
         across = _held(told.across, profile)
-        piece = profile.piece(across[corners].mean(axis=1))
+        near = np.isfinite(across)
+        rows = np.flatnonzero(near[corners].any(axis=1))  # all others stay as they are
+        own_corners = corners[rows]
+        piece = profile.piece(across[own_corners].mean(axis=1))
         inner = (piece < len(profile.slope)) & (profile.inner | (piece >= 0))
-        own = profile.over(across) * told.share
-        steep = profile.slopes(across[corners].ravel(), np.repeat(piece, 3)).reshape(-1, 3) * told.share[corners]
-        own_corner = np.where(inner[:, None], own[corners], 0.0)
-        height, _, _ = _together(height, own)
-        at_corner, one, other = _together(at_corner, own_corner)
-        lean = lean * one[:, :, None] + (steep * other)[:, :, None] * told.way[corners]
-        region = region * (len(profile.at) + 1) + piece + 1
+        own = np.where(near, profile.over(across) * told.share, 0.0)
+        steep = (
+            profile.slopes(across[own_corners].ravel(), np.repeat(piece, 3)).reshape(-1, 3) * told.share[own_corners]
+        )
+        height[near], _, _ = _together(height[near], own[near])
+        at_corner[rows], one, other = _together(at_corner[rows], np.where(inner[:, None], own[own_corners], 0.0))
+        lean[rows] = lean[rows] * one[:, :, None] + (steep * other)[:, :, None] * told.way[own_corners]
+        pieces = len(profile.at) + 1
+        region *= pieces
+        region += pieces - 1
+        region[rows] += piece + 2 - pieces
         if relief.flat:
-            flat |= inner
-            region = 8 * region + np.where(inner, relief.facet(_middles(facets)), 0)
-        owner = np.where(inner, number, owner)
+            flat[rows[inner]] = True
+            region *= 8
+            region[rows[inner]] += relief.facet(_middles(facets)[rows[inner]])
+        owner[rows[inner]] = number
     _, region = np.unique(region, return_inverse=True)
     turned = normals - lean
     turned /= np.maximum(np.linalg.norm(turned, axis=2, keepdims=True), 1e-12)
