@@ -6,7 +6,6 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
 import numpy as np
-from numpy.typing import NDArray
 
 from hollow_marble.core.bodies.body import Body, BodyMesh, Points
 from hollow_marble.core.bodies.solid_body import matrix_of
@@ -101,8 +100,3 @@ class ScatteredBody(Body):
             self.closed,
             one.lined,
         )
-
-
-def of_mesh(key: str, points: Points, triangles: NDArray[np.integer], shelf: Shelf) -> StillBody:
-    """An element that is a plain mesh."""
-    return StillBody(key, points, triangles.astype(np.uint32), shelf)

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from hollow_marble.core.cage.mesh import SHARP, Cage
 from hollow_marble.core.cage.neighbourhood import CODE, Neighbourhoods, read_neighbourhoods
 from hollow_marble.core.cage.skin import SkinPlan, derivatives
-from hollow_marble.core.cage.stencils import limit_places, refine_once
+from hollow_marble.core.cage.stencils import limit_places, refine_once, unread
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -139,26 +139,9 @@ def _cells(faces, grids, shares, text, starts, supports, support_starts, points,
     for k in range(count):
         reading = text[starts[faces[k]] : starts[faces[k] + 1]]
         own = supports[support_starts[faces[k]] : support_starts[faces[k] + 1]]
-        around = reading[2]
-        at_face = np.zeros(around + 1, np.int64)
-        place = 3
-        for f in range(around):
-            at_face[f + 1] = at_face[f] + reading[place]
-            place += reading[place] + 1
-        points_of = np.empty(at_face[around], np.int64)
-        place = 3
-        for f in range(around):
-            for c in range(reading[place]):
-                points_of[at_face[f] + c] = reading[place + 1 + c]
-            place += reading[place] + 1
-        sharpness = np.empty(at_face[around])
-        for h in range(at_face[around]):
-            sharpness[h] = reading[place + h] / code
-        place += at_face[around]
-        corner = np.empty(len(own))
+        at_face, points_of, sharpness, corner = unread(reading, code)
         rows = np.empty((len(own), 3))
         for p in range(len(own)):
-            corner[p] = reading[place + p] / code
             for axis in range(3):
                 rows[p, axis] = points[own[p], axis]
         n = np.int64(1) << 30

@@ -45,8 +45,10 @@ def limit_stencils(reading: NDArray[np.int64], level: int) -> tuple[NDArray[np.f
 
 
 @njit(cache=True, nogil=True)
-def _refine(reading, level, width, out, curved, sharp, code):
-    size, count, faces = reading[0], reading[1], reading[2]
+def unread(reading, code):
+    """Where each face of a reading begins (F + 1,), the points of all of them (H,), the sharpness of their edges (H,) and of the points
+    (K,)."""
+    count, faces = reading[1], reading[2]
     starts = np.zeros(faces + 1, np.int64)
     place = 3
     for f in range(faces):
@@ -65,6 +67,13 @@ def _refine(reading, level, width, out, curved, sharp, code):
     corner = np.empty(count)
     for p in range(count):
         corner[p] = reading[place + p] / code
+    return starts, points_of, sharpness, corner
+
+
+@njit(cache=True, nogil=True)
+def _refine(reading, level, width, out, curved, sharp, code):
+    size, count = reading[0], reading[1]
+    starts, points_of, sharpness, corner = unread(reading, code)
     rows = np.eye(count)
     inner = 1  # faces 0..inner-1 are the face's own region
     patch = np.zeros(1, np.int64)

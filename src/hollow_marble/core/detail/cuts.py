@@ -11,6 +11,8 @@ from typing import Any, Literal, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 
 from hollow_marble.core.detail.beside import Beside, SkinLine
 from hollow_marble.core.detail.facets import Facets
@@ -62,11 +64,7 @@ class LineDivider:
 
     def across(self, spots: Spots) -> Floats:
         off = self._beside.asked(spots).off
-        far = ~np.isfinite(off)
-        if far.any():
-            off = np.where(far, 0.0, off)
-        found: Floats = -off if self.turned else off
-        return np.where(far, np.inf, found)
+        return np.where(np.isfinite(off), -off if self.turned else off, np.inf)
 
     def way(self, spots: Spots) -> Floats:
         found = self._beside.asked(spots).way
@@ -356,9 +354,6 @@ def _sided(across: Floats, facets: Facets) -> Floats:
     far = ~np.isfinite(across)
     if not far.any():
         return across
-    from scipy.sparse import coo_matrix
-    from scipy.sparse.csgraph import connected_components
-
     edges = facets.edges()
     inner = edges[far[edges].all(axis=1)]
     count = len(across)

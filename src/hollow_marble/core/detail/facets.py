@@ -148,7 +148,7 @@ class Facets:
         `told` says the value at spots; vertices closer to a level than `eps` count as on it, and are told so. Where it is not finite there
         is nothing to slice. A triangle is sliced by all levels at once: cuts run from side to side and make no corners within.
         """
-        value = _settled_on(value, levels, eps)
+        value = settled_on(value, levels, eps)
         finite = np.isfinite(value)
         low, high = (f(value[self.corners], axis=1) for f in (np.min, np.max))
         with np.errstate(invalid="ignore"):
@@ -281,7 +281,7 @@ def _not_too_many(count: int) -> None:
         )
 
 
-def _settled_on(value: Floats, levels: Floats, eps: float) -> Floats:
+def settled_on(value: Floats, levels: Floats, eps: float) -> Floats:
     """Values nearer to a level than `eps`, on it."""
     finite = np.isfinite(value)
     at = (

@@ -53,8 +53,7 @@ class Knurl:
     def told(self, spots: Spots) -> Told:
         """Where spots are in it; its faces are flat, so that no slope is told."""
         aside = self.beside.asked(spots)
-        waves = [np.abs(2 * (phase % 1.0) - 1) for phase in self._phases(aside)]
-        across = np.max(waves, axis=0)
+        across = np.max([_wave(phase) for phase in self._phases(aside)], axis=0)
         off = np.abs(np.where(np.isfinite(aside.off), aside.off, np.inf))
         within = (off <= self.width / 2 + 0.5 * STEEPEST) & (aside.past == 0)
         share = np.ones(len(spots))
@@ -65,10 +64,9 @@ class Knurl:
 
     def facet(self, spots: Spots) -> Ints:
         """(K,) numbers that differ from face to face of a tooth."""
-        phases = [np.floor(2 * phase).astype(np.int64) for phase in self._phases(self.beside.asked(spots))]
-        waves = [np.abs(2 * (phase % 1.0) - 1) for phase in self._phases(self.beside.asked(spots))]
-        deeper = np.argmax(waves, axis=0)
-        which = np.choose(deeper, phases)
+        phases = self._phases(self.beside.asked(spots))
+        deeper = np.argmax([_wave(phase) for phase in phases], axis=0)
+        which = np.choose(deeper, [np.floor(2 * phase).astype(np.int64) for phase in phases])
         return np.asarray(2 * (which % 4) + deeper)
 
     @property
@@ -160,3 +158,8 @@ class Knurl:
 
             facets, _ = facets.sliced(value(facets.spots), levels, value, 1e-3)
         return facets
+
+
+def _wave(phase: Floats) -> Floats:
+    """From the tip of a tooth (0, halfway) to the bottom of a cut (1, at whole phases)."""
+    return np.asarray(np.abs(2 * (phase % 1.0) - 1))

@@ -224,11 +224,11 @@ def _rounded(corners: NDArray[np.float64], radii: tuple[float, ...], level_befor
             )
     for k in range(count):
         place = corners[k]
-        one, other = line[k + 1] - line[k], line[k + 2] - line[k + 1]
+        one = line[k + 1] - line[k]
         if not taken[k]:
             _on(at, height, slope, place, _slope(one))
             continue
-        one, other = one / np.linalg.norm(one), other / np.linalg.norm(other)
+        one = one / np.linalg.norm(one)
         start = place - one * taken[k]
         turn = 2 * half_turn[k]
         pieces = max(2, math.ceil(abs(turn) / (2 * math.acos(max(1 - WITHIN / radii[k], 0.5)))))
@@ -240,7 +240,6 @@ def _rounded(corners: NDArray[np.float64], radii: tuple[float, ...], level_befor
             arm = start - centre
             spot = centre + np.array([c * arm[0] - s * arm[1], s * arm[0] + c * arm[1]])
             way = np.array([c * one[0] - s * one[1], s * one[0] + c * one[1]])
-            last = np.array([c * one[0] + s * one[1], c * one[1] - s * one[0]])
             back = turn * (step - 1) / pieces
             last = np.array(
                 [math.cos(back) * one[0] - math.sin(back) * one[1], math.sin(back) * one[0] + math.cos(back) * one[1]]

@@ -10,7 +10,7 @@ from typing import Literal, Protocol
 import numpy as np
 
 from hollow_marble.core.detail.beside import Aside, Beside, SkinLine
-from hollow_marble.core.detail.facets import Facets
+from hollow_marble.core.detail.facets import Facets, settled_on
 from hollow_marble.core.detail.ground import Floats, Ints, Spots
 from hollow_marble.core.detail.profiles import Profile
 
@@ -210,7 +210,7 @@ def raised(facets: Facets, reliefs: tuple[Relief, ...]) -> Raised:
     flat = np.zeros(len(corners), bool)
     for number, relief in enumerate(reliefs):
         profile, told = relief.profile, relief.told(facets.spots)
-        across = _held(told.across, profile)
+        across = settled_on(told.across, profile.at, 1.5 * min(0.02 * profile.finest, 0.002))
         near = np.isfinite(across)
         rows = np.flatnonzero(near[corners].any(axis=1))  # all others stay as they are
         own_corners = corners[rows]
@@ -230,7 +230,7 @@ def raised(facets: Facets, reliefs: tuple[Relief, ...]) -> Raised:
         if relief.flat:
             flat[rows[inner]] = True
             region *= 8
-            region[rows[inner]] += relief.facet(_middles(facets)[rows[inner]])
+            region[rows[inner]] += relief.facet(_middles(facets, rows[inner]))
         owner[rows[inner]] = number
     _, region = np.unique(region, return_inverse=True)
     turned = normals - lean
@@ -245,12 +245,12 @@ def raised(facets: Facets, reliefs: tuple[Relief, ...]) -> Raised:
     return Raised(facets, points, turned, normals, ways, region.reshape(-1), owner, height)
 
 
-def _middles(facets: Facets) -> Spots:
-    """A spot amid each triangle, on its chords."""
-    spots, corners = facets.spots, facets.corners
+def _middles(facets: Facets, rows: Ints) -> Spots:
+    """A spot amid each of some triangles, on its chords."""
+    spots, corners = facets.spots, facets.corners[rows]
     normals = spots.normals[corners].mean(axis=1)
     normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
-    return Spots(facets.source, facets.shares.mean(axis=1), spots.points[corners].mean(axis=1), normals)
+    return Spots(facets.source[rows], facets.shares[rows].mean(axis=1), spots.points[corners].mean(axis=1), normals)
 
 
 def corner_normals(facets: Facets) -> Floats:
@@ -288,16 +288,6 @@ def mitres(facets: Facets, normals: Floats) -> Floats:
     # the least way that goes 1 mm along each of them (Moore & Penrose)
     found[numbers] = np.einsum("kij,kj->ki", np.linalg.pinv(square, rcond=1e-6, hermitian=True), total)
     return found
-
-
-def _held(across: Floats, profile: Profile) -> Floats:
-    """Places that are on an edge of the cross-section but for rounding, on it."""
-    eps = min(0.02 * profile.finest, 0.002)
-    finite = np.isfinite(across)
-    at = np.clip(np.searchsorted(profile.at, np.where(finite, across, 0.0)), 1, len(profile.at) - 1)
-    for edge in (profile.at[at - 1], profile.at[at]):
-        across = np.where(finite & (np.abs(across - edge) <= 1.5 * eps), edge, across)
-    return across
 
 
 def _together(one: Floats, other: Floats) -> tuple[Floats, Floats, Floats]:

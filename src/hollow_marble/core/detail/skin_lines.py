@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.spatial import cKDTree
 
 from hollow_marble.core.detail.beside import Beside, SkinLine
 from hollow_marble.core.detail.facets import facets_of
@@ -334,8 +335,6 @@ def crossing_places(line: SkinLine) -> NDArray[np.float64]:
     points = line.spots.points[line.ring]
     a, b = points[:-1], points[1:]
     middle, half = (a + b) / 2, np.linalg.norm(b - a, axis=1) / 2
-    from scipy.spatial import cKDTree
-
     pairs = cKDTree(middle).query_pairs(2 * float(half.max()) + 1e-3, output_type="ndarray")
     apart = np.abs(pairs[:, 1] - pairs[:, 0])
     count = len(a)

@@ -12,7 +12,7 @@ from scipy.interpolate import LinearNDInterpolator
 
 from hollow_marble.core.detail.beside import SkinLine
 from hollow_marble.core.detail.chart import Chart
-from hollow_marble.core.detail.ground import Floats, Ground, Ints, Spots
+from hollow_marble.core.detail.ground import Floats, Ground, Spots
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.core.paths import at_shares
 
@@ -194,8 +194,3 @@ def standing(
     origin = spots.points - np.broadcast_to(np.asarray(sink, float), (len(spots),))[:, None] * up
     columns = [across * size[:, None], deep * size[:, None], up * height[:, None], origin]
     return np.stack(columns, axis=2)
-
-
-def triangles_within(ground: Ground, faces: Ints) -> NDArray[np.bool_]:
-    """(T,) triangles of some faces of a ground."""
-    return np.isin(ground.probed.faces, faces)
