@@ -271,6 +271,31 @@ def test_what_goes_wrong_in_preparing_working_and_hearing_stops_nothing(hall: Ha
     assert hall.task("count", (2, None), ident="f").wait() == 2
 
 
+def test_a_task_given_up_while_it_is_made_ready_has_ended_then_and_never_begins(hall: Hall) -> None:
+    asked, released, heard = threading.Event(), threading.Event(), list[str]()
+
+    def prepare() -> Work:
+        asked.set()
+        assert released.wait(60)
+        return Work("count", (1, None))
+
+    owners: dict[str, Any] = {
+        "begun": lambda task: heard.append(f"{task.id} begun"),
+        "ended": lambda task: heard.append(f"{task.id} {task.state}"),
+    }
+    slow = hall.task("count", prepare=prepare, **owners)
+    assert asked.wait(60)
+    try:
+        assert hall.executor.cancel("a") is slow
+        assert slow.state == "cancelled"
+        assert hall.executor.cancel("a") is None
+        assert hall.task("count", (2, None), ident="b", **owners).wait() == 2  # nobody waits for what was given up
+    finally:
+        released.set()
+    assert hall.task("count", (1, None), ident="c", **owners).wait() == 1
+    assert heard == ["a cancelled", "b begun", "b done", "c begun", "c done"]
+
+
 def test_a_cancelled_task_frees_its_memory(hall: Hall, tmp_path: Path) -> None:
     class Scene:
         """What a task holds while it waits."""

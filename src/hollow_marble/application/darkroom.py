@@ -117,6 +117,7 @@ class Darkroom:
             lambda: self._work(project, take.id),
             FAILS,
             limit=LONGEST,
+            begun=lambda task: self._begun(project, task.id),
             heard=lambda _task, news: self._exposed(project, take.id, news),
             ended=lambda task: self._ended(project, task),
         )
@@ -128,9 +129,11 @@ class Darkroom:
         form = self._form(project, take.frozen)
         evaluator = self._workspace.evaluator(project)
         scene = scene_of(take.frozen.setting, form, evaluator, take.width, take.frozen.colourways)
+        return Work("develop", Develop(take.width, take.height, take.wanted, self.checkpoint(ident)), (blob(scene),))
+
+    def _begun(self, project: Project, ident: str) -> None:
         update_take(project.database, ident, state="developing")
         self._news(project, ident)
-        return Work("develop", Develop(take.width, take.height, take.wanted, self.checkpoint(ident)), (blob(scene),))
 
     def _exposed(self, project: Project, ident: str, news: Exposed) -> None:
         """A better picture has come: it is put beside the projects, the oldest ones go."""

@@ -107,7 +107,7 @@ class Executor:
         return [run.task for run in runs if run.task.owner == owner]
 
     def cancel(self, ident: str) -> Task | None:
-        """Give a task up: one that waits has ended then, one that runs is about to. None where there is none of that id."""
+        """Give a task up: one no worker has yet has ended then, one that runs is about to. None where there is none of that id."""
         with self._lock:
             for queue in self._waiting.values():
                 for entry in queue:
@@ -117,11 +117,18 @@ class Executor:
                         self._end(entry[2], "cancelled")
                         return entry[2].task
             for trade, run in self._running.items():
-                if run.task.id == ident and run.cancelled_at is None:
+                if run.task.id != ident or run.cancelled_at is not None:
+                    continue
+                if run.began:
                     run.cancelled_at = time.monotonic()
                     self.transport.stop(trade, run.number)
                     return run.task
-        return None
+                self._end(run, "cancelled")  # still made ready: no worker has it
+                break
+            else:
+                return None
+        self._next(trade)
+        return run.task
 
     def close(self) -> None:
         """Stop; tasks that have not ended are given up without a word."""
@@ -189,7 +196,7 @@ class Executor:
     # the queue
 
     def _queue(self, run: _Run, first: bool = False) -> None:
-        run.task.state = "queued"
+        run.task.state, run.began = "queued", 0.0
         place = -next(self._order) if first else next(self._order)
         heapq.heappush(self._waiting.setdefault(run.task.trade, []), (-run.task.priority, place, run))
 
@@ -212,11 +219,14 @@ class Executor:
     def _prepare(self, trade: str, run: _Run) -> None:
         """Work out what a task's worker is to do, and give it out."""
         problem: str | None = None
+        with self._lock:
+            if self._running.get(trade) is not run:
+                return  # given up meanwhile
+            work, prepare = run.work or run.task.work, run.task.prepare
         try:
-            run.work = run.work or run.task.work
-            if run.work is None:
-                assert run.task.prepare is not None
-                run.work = run.task.prepare()
+            if work is None:
+                assert prepare is not None
+                work = prepare()
         except HollowMarbleError as error:
             problem = str(error)
         except Exception:  # noqa: BLE001 — whatever it is, the queue goes on and the owner is told
@@ -225,15 +235,14 @@ class Executor:
         with self._lock:
             if self._running.get(trade) is not run:
                 return
-            if problem is not None:
-                self._end(run, "failed", problem)
-            elif run.cancelled_at is not None:
-                self._end(run, "cancelled")
-            else:
-                run.began = time.monotonic()
-                assert run.work is not None
-                self.transport.give(trade, run.number, run.work)
+            if problem is None:
+                assert work is not None
+                run.work, run.began = work, time.monotonic()
+                if run.task.begun is not None:
+                    self._speak(run.task.begun, run.task)
+                self.transport.give(trade, run.number, work)
                 return
+            self._end(run, "failed", problem)
         self._next(trade)
 
     def _end(self, run: _Run, state: State, problem: str | None = None) -> None:

@@ -48,7 +48,8 @@ class Task:
     trade : which workers do it; prepare : works out what they are to do, when its turn comes; or `work`, where that is known
     limit : seconds after which it has failed; fails : the sentence for that, and for a worker that dies of it
     tries : how often it is given to a worker that dies of it; quiet : seconds it works before anybody is told of it
-    heard : called with what it has to show; ended : called once it has ended. Both are called from a thread of their own.
+    begun : called when a worker is given it; heard : called with what it has to show; ended : called once it has ended.
+        All are called from one thread of their own, in the order in which things came about.
     """
 
     id: str
@@ -62,6 +63,7 @@ class Task:
     work: Work | None = None
     tries: int = 2
     quiet: float = 0.0
+    begun: Callable[[Task], None] | None = None
     heard: Callable[[Task, Any], None] | None = None
     ended: Callable[[Task], None] | None = None
     state: State = "queued"
