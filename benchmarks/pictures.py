@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import json
 import os
 import pickle
@@ -11,18 +12,21 @@ import sys
 import tempfile
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from functools import partial
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
 from benchmarks.measure import Result, within
+from hollow_marble.core.render.scene import Scene
 from hollow_marble.demo.build import build_demo
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Form
 from hollow_marble.documents.studio.edits import SetLamp
-from hollow_marble.documents.studio.model import Setting, Studio
+from hollow_marble.documents.studio.model import Studio
 from hollow_marble.documents.studio.staging import scene_of
 from hollow_marble.jobs.executor import Executor
 from hollow_marble.jobs.local import LocalTransport, render_trade
@@ -46,33 +50,49 @@ def demo_of(folder: Path) -> tuple[Library, Studio, Form, FormEvaluator]:
     return library, studio, form, evaluator
 
 
+@contextmanager
+def developer() -> Iterator[Callable[[Callable[[], Scene], tuple[int, int], int], tuple[float, float]]]:
+    """Develops a scene at a size with so many samples, by a worker that is up: seconds from asking to the first picture and to the last."""
+    ready = threading.Event()
+    executor = Executor(LocalTransport(render_trade()))
+    executor.open(ready.set)
+    executor.transport.warm("render")
+    ready.wait(300)
+    numbers = itertools.count()
+
+    def develop(scene: Callable[[], Scene], size: tuple[int, int], samples: int) -> tuple[float, float]:
+        shown: list[float] = []
+        began = time.perf_counter()
+
+        def prepare() -> Work:
+            return Work("develop", Develop(*size, samples, None), (blob(scene()),))
+
+        def heard(_task: Task, _news: object) -> None:
+            shown.append(time.perf_counter() - began)
+
+        task = Task(f"take{next(numbers)}", "bench", "Take", "render", prepare, "It broke.", heard=heard)
+        executor.submit(task).wait()
+        return shown[0], shown[-1]
+
+    try:
+        yield develop
+    finally:
+        executor.close()
+
+
 def first_picture() -> Iterator[Result]:
     """From asking for a take at 480 × 300 to its first picture, after a lamp was moved; the worker is up."""
     with tempfile.TemporaryDirectory() as folder:
         library, studio, form, evaluator = demo_of(Path(folder))
-        ready = threading.Event()
-        executor = Executor(LocalTransport(render_trade()))
-        executor.open(ready.set)
-        executor.transport.warm("render")
-        ready.wait(300)
-        taken = []
-        for number in range(7):
-            shown: list[float] = []
-            lamp = studio.shots[0].setting.lamps[0]
-            moved = SetLamp(lamp=lamp.model_copy(update={"azimuth": -60.0 + 4 * number})).applied_to(studio)
-            began = time.perf_counter()
-            setting = moved.setting.model_copy(update={"camera": studio.shots[0].setting.camera})
+        lamp = studio.shots[0].setting.lamps[0]
 
-            def prepare(setting: Setting = setting) -> Work:
-                return Work("develop", Develop(480, 300, 8, None), (blob(scene_of(setting, form, evaluator, 480)),))
+        def moved(number: int) -> Scene:
+            edit = SetLamp(lamp=lamp.model_copy(update={"azimuth": -60.0 + 4 * number}))
+            setting = edit.applied_to(studio).setting.model_copy(update={"camera": studio.shots[0].setting.camera})
+            return scene_of(setting, form, evaluator, 480)
 
-            def heard(_task: Task, _news: object, shown: list[float] = shown) -> None:
-                shown.append(time.perf_counter())
-
-            task = Task(f"take{number}", "bench", "Take", "render", prepare, "It broke.", heard=heard)
-            executor.submit(task).wait()
-            taken.append(shown[0] - began)
-        executor.close()
+        with developer() as develop:
+            taken = [develop(partial(moved, number), (480, 300), 8)[0] for number in range(7)]
         library.close()
         # the first two compile what this scene needs beyond the warm one
         yield within("first coarse picture, 480 × 300", "s", statistics.median(taken[2:]), 1.0)
@@ -143,13 +163,13 @@ def noise() -> Iterator[Result]:
         library, studio, form, evaluator = demo_of(Path(folder))
         scenes = [(shot.name, scene_of(shot.setting, form, evaluator, 320)) for shot in studio.shots]
         library.close()
-        for name, samples, told, off, raw in _traced(Path(folder), NOISE, scenes):
+        for name, samples, told, off, raw in traced(Path(folder), NOISE, scenes):
             holds = abs(told / off - 1) <= 0.3
             peer = f"against the reference; {raw:.0%} before cleaning"
             yield Result(f"noise told of {name}, {samples} samples", "", told, off, peer, "within 30 %", holds)
 
 
-def _traced(folder: Path, script: str, content: object, *arguments: str) -> Any:
+def traced(folder: Path, script: str, content: object, *arguments: str) -> Any:
     """What a script that traces prints, in a process of its own, with the fastest variant of this machine."""
     file = folder / "content.pickle"
     file.write_bytes(pickle.dumps(content))
@@ -170,7 +190,7 @@ def review_quality() -> Iterator[Result]:
         library, studio, form, evaluator = demo_of(Path(folder))
         scene = scene_of(studio.shots[0].setting, form, evaluator)
         library.close()
-        found = _traced(Path(folder), SCRIPT, scene, str(REFERENCE_SAMPLES))
+        found = traced(Path(folder), SCRIPT, scene, str(REFERENCE_SAMPLES))
         bound = "" if found["reached"] >= found["quality"] else f", only {found['reached']:.1f} dB after"
         name = f"bare library to {found['quality']:.1f} dB{bound} {found['samples']} samples"
         ratio = found["peer"] / found["ours"]

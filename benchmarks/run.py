@@ -65,6 +65,7 @@ ALL = (
     detail.lines,
     detail.changed,
     detail.spread,
+    detail.photographed,
     pictures.review_quality,
     pictures.noise,
 )

@@ -14,6 +14,7 @@ from hollow_marble.core.bodies.body import Body, BodyMesh, Points
 from hollow_marble.core.bodies.solid_body import face_keys, matrix_of
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.detail.beside import SkinLine
+from hollow_marble.core.detail.checking import check_wall
 from hollow_marble.core.detail.cuts import Cut, Surfaced, surfaced
 from hollow_marble.core.detail.facets import Facets, facets_of
 from hollow_marble.core.detail.ground import Ground
@@ -68,7 +69,14 @@ class DetailedBody(Body):
         return bool(self.reliefs or self.cuts)
 
     def with_cut(self, key: str, cut: Cut) -> DetailedBody:
-        """What a cut leaves of the body."""
+        """What a cut leaves of the body.
+
+        Raises
+        ------
+        HollowMarbleError
+            where something is pressed in deeper than the wall it then has; so does `with_relief`.
+        """
+        check_wall(self.reliefs, (*self.cuts, cut))
         return replace(self, key=key, cuts=(*self.cuts, cut), laid=None)
 
     def other_side(self, key: str) -> DetailedBody:
@@ -91,6 +99,7 @@ class DetailedBody(Body):
 
     def with_relief(self, key: str, relief: Relief) -> DetailedBody:
         """The body with one more relief."""
+        check_wall((*self.reliefs, relief), self.cuts)
         return replace(self, key=key, reliefs=(*self.reliefs, relief), laid=None)
 
     def exact(self, kernel: Kernel) -> Solid:

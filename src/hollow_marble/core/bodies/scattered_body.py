@@ -37,7 +37,8 @@ class ScatteredBody(Body):
         return self.element.mesh(), self.matrices
 
     def mesh(self, tolerance: float | None = None) -> BodyMesh:
-        one = self.element.mesh(tolerance)
+        # within a tolerance small ones need few triangles, however fine the one they follow is worked on
+        one = self.element.mesh() if tolerance is None else self.element.worked_at(1).mesh(tolerance)
         return self.shelf.get("scattered", (self.key, one.key), lambda: self._mesh(one))
 
     def worked_at(self, level: int) -> ScatteredBody:

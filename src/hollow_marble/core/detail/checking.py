@@ -6,10 +6,10 @@ import math
 
 import numpy as np
 
-from hollow_marble.core.detail.cuts import Cut
+from hollow_marble.core.detail.cuts import Cut, wall_of
 from hollow_marble.core.detail.ground import Floats, Ground, Spots
 from hollow_marble.core.detail.knurls import Knurl
-from hollow_marble.core.detail.relief import Strip
+from hollow_marble.core.detail.relief import Relief, Strip
 from hollow_marble.core.detail.skin_lines import crossing_places
 from hollow_marble.core.detail.stamps import Stamp
 from hollow_marble.core.errors import HollowMarbleError
@@ -86,6 +86,18 @@ def check_cut(ground: Ground, cut: Cut) -> None:
                 f"A wall of {cut.wall:g} mm has no room: the part is {thin:.1f} mm thick at {_said(place)}. "
                 f"Up to {math.floor(5 * thin) / 10:g} mm fit."
             )
+
+
+def check_wall(reliefs: tuple[Relief, ...], cuts: tuple[Cut, ...]) -> None:
+    """Raise where something is pressed in deeper than the wall is thick."""
+    wall = wall_of(cuts)
+    deep = max((-relief.profile.low for relief in reliefs), default=0.0)
+    if wall is not None and deep > wall - _LEFT:
+        fits = math.floor(100 * (wall - _LEFT)) / 100
+        raise HollowMarbleError(
+            f"A detail is {deep:g} mm deep, and the wall of the part is {wall:g} mm. "
+            + (f"Up to {fits:g} mm deep fit, or a wall of {math.ceil(100 * (deep + _LEFT)) / 100:g} mm and more.")
+        )
 
 
 def _not_through(ground: Ground, spots: Spots, deep: float) -> None:

@@ -177,6 +177,11 @@ class Surfaced:
     closed: bool
 
 
+def wall_of(cuts: tuple[Cut, ...]) -> float | None:
+    """How thick a wall cuts give a body, None where they give it none: the first one says it for all."""
+    return next((cut.wall for cut in cuts if cut.hollow), None)
+
+
 def surfaced(found: Raised, cuts: tuple[Cut, ...], closed: bool) -> Surfaced:
     """A raised ground without what cuts take away, and their edges.
 
@@ -210,7 +215,7 @@ class _Shell:
         if not skin.any():
             raise HollowMarbleError("Nothing of the part is left on that side of the line. Keep the other side.")
         self._put(self.corners[skin], found.normals[skin], found.region[skin], self.below[skin], found.owner[skin])
-        wall = next((cut.wall for cut in cuts if cut.hollow), None)
+        wall = wall_of(cuts)
         if wall is not None:
             self._wall(skin, wall, ends)
         else:
@@ -237,11 +242,13 @@ class _Shell:
             self._strip(self._rim(inside, number, ends[number][1]), shoulder, wall, number)
 
     def _within(self, levels: list[float]) -> NDArray[np.bool_]:
-        """(T,) triangles on the side that stays, of all cuts."""
+        """(T,) triangles on the side that stays, of all cuts: each where the corner is that is furthest from the cut, for the others may lie
+        on it, and a hair on either side."""
         kept = np.ones(len(self.corners), bool)
         for across, level in zip(self.across, levels):
-            corner = across[self.corners]
-            kept &= (corner <= level + 20 * _EPS).all(axis=1) & (corner < level - 1e-9).any(axis=1)
+            off = across[self.corners] - level
+            furthest = np.abs(off).argmax(axis=1)
+            kept &= off[np.arange(len(off)), furthest] < 0
         return kept
 
     def _rim(self, kept: NDArray[np.bool_], number: int, level: float) -> Ints:

@@ -200,17 +200,25 @@ class Facets:
         source = self.source[triangle]
         low, high = np.zeros(len(keys)), np.ones(len(keys))
         at_low, at_high = value[edges[:, 0]] - level, value[edges[:, 1]] - level
-        share = at_low / (at_low - at_high)
+        share, stayed = at_low / (at_low - at_high), np.zeros(len(keys), np.int64)
+        left = np.arange(len(keys))
         for _ in range(_TURNS):
-            spots = self.ground.spots(source, first * (1 - share)[:, None] + second * share[:, None])
-            now = told(spots) - level
-            now = np.where(np.isfinite(now), now, at_high)
-            same = now * at_low > 0
-            low, at_low = np.where(same, share, low), np.where(same, now, at_low)
-            high, at_high = np.where(same, high, share), np.where(same, at_high, now)
+            on = share[left, None]
+            now = told(self.ground.spots(source[left], first[left] * (1 - on) + second[left] * on)) - level[left]
+            now = np.where(np.isfinite(now), now, at_high[left])
+            same = now * at_low[left] > 0
+            under, over = left[same], left[~same]
+            # an end that stays twice running counts half, so that it comes nearer, too
+            at_high[under] /= np.where(stayed[under] == 1, 2, 1)
+            at_low[over] /= np.where(stayed[over] == -1, 2, 1)
+            low[under], at_low[under], stayed[under] = share[under], now[same], 1
+            high[over], at_high[over], stayed[over] = share[over], now[~same], -1
             with np.errstate(divide="ignore", invalid="ignore"):
                 next_one = (low * at_high - high * at_low) / (at_high - at_low)
             share = np.where((next_one > low) & (next_one < high), next_one, share)
+            left = left[np.abs(now) > _OFF]  # the others lie closer after this turn than anything asks for
+            if not len(left):
+                break
         share = np.clip(share, 1e-6, 1 - 1e-6)
         # one after the other along an edge, as the levels are
         rising = value[edges[:, 0]] < value[edges[:, 1]]
@@ -225,7 +233,7 @@ class Facets:
 
 
 _SPOT = ("triangle", "shares", "points", "normals")
-_TURNS = 1
+_TURNS, _OFF = 12, 0.002
 _AMID = 1.7
 """Of a triangle no place is further from all its corners than its longest side by √3."""
 

@@ -19,7 +19,7 @@ from hollow_marble.core.detail import skin_lines
 from hollow_marble.core.detail.beside import SkinLine
 from hollow_marble.core.detail.chart import Chart, chart_around
 from hollow_marble.core.detail.checking import check_cut, check_knurl, check_stamp, checked
-from hollow_marble.core.detail.cuts import Cut, Divider, Edge, LineDivider, OutlineDivider
+from hollow_marble.core.detail.cuts import Cut, Divider, Edge, LineDivider, OutlineDivider, wall_of
 from hollow_marble.core.detail.ground import Ground
 from hollow_marble.core.detail.knurls import Knurl
 from hollow_marble.core.detail.lettering import words_as_outlines
@@ -269,19 +269,16 @@ class StampStep(DetailStep):
     def made(self, inputs: Inputs, making: Making) -> Body:
         body = detailed(body_in(inputs), making.key, making.shelf)
         outlines = self.outlines(inputs, making).moved(self.turn, 1.0)
+        return self.put_on(body, outlines, making)
+
+    def put_on(self, body: DetailedBody, outlines: Outlines, making: Making) -> Body:
+        """The body with the outlines on it."""
         depth = self.depth if self.way == "pressed" else -self.depth
         profile = wall_profile(depth, self.lean, self.rim, self.floor)
-        low, high = outlines.extent
         room = math.ceil(2 * profile.reach) / 2  # a little more depth asks for no other chart
-        half = tuple(float(x) + room for x in np.maximum(np.abs(low), np.abs(high)))
-        name = (body.bare.key, self.at, tuple(round(x, 6) for x in half))
-        chart = making.shelf.get("chart", name, lambda: self._chart(body, half))
-        stamp = Stamp(making.key, making.origin, chart, outlines, profile)
+        stamp = stamp_on(body, self.at, outlines, profile, room, making)
         check_stamp(body.ground(), stamp)
         return body.with_relief(making.key, stamp)
-
-    def _chart(self, body: DetailedBody, half: tuple[float, ...]) -> Chart:
-        return chart_around(body.ground(), np.array(self.at), np.array([0.0, 0.0, 1.0]), (half[0], half[1]))
 
     def side(self) -> str:
         """How it stands, in words."""
@@ -292,9 +289,11 @@ class GrilleStep(StampStep):
     """A grille: slots or holes over a field, with so much between them and so much land to its edge; the field may be a flat curve ("within").
 
     wide, tall : of the field; round : whether it is an ellipse. inner : where rays begin, from the middle
+    way : its openings may go through the wall, too; `depth` is then how thick that is, where the part has none yet
     """
 
     kind: Literal["grille"] = "grille"
+    way: Literal["pressed", "raised", "through"] = "pressed"
     openings: Literal["slots", "holes"] = "slots"
     arranged: Literal["rows", "rings", "rays"] = "rows"
     wide: Size = 24.0
@@ -314,6 +313,18 @@ class GrilleStep(StampStep):
         if self.arranged == "rings":
             return patterns.rings_of_holes(field, *numbers)
         return (patterns.rows_of_slots if self.openings == "slots" else patterns.rows_of_holes)(field, *numbers)
+
+    def put_on(self, body: DetailedBody, outlines: Outlines, making: Making) -> Body:
+        if self.way != "through":
+            return super().put_on(body, outlines, making)
+        wall = wall_of(body.cuts) or self.depth
+        divider = OutlineDivider(stamp_on(body, self.at, outlines, _UPRIGHT, 1.0, making))
+        cut = Cut(making.key, making.origin, divider, 0.0, "wall", wall)
+        check_cut(body.ground(), cut)
+        return body.with_cut(making.key, cut)
+
+    def side(self) -> str:
+        return "through the wall" if self.way == "through" else super().side()
 
     def sentence(self) -> str:
         what = {"rays": "slots in rays", "rings": "holes in rings"}.get(self.arranged, f"{self.openings} in rows")
@@ -409,12 +420,8 @@ class CutWithin(CutStep):
 
     def divider(self, body: DetailedBody, inputs: Inputs, making: Making) -> Divider:
         outlines = loops_in(inputs, "curve").centred().moved(self.turn, self.size)
-        low, high = outlines.extent
-        room = self.gap + self.lip + self.wall + 1
-        half = tuple(float(x) + room for x in np.maximum(np.abs(low), np.abs(high)))
-        chart = chart_around(body.ground(), np.array(self.at), np.array([0.0, 0.0, 1.0]), (half[0], half[1]))
-        flat = wall_profile(0.001, 0.0, 0.0, 0.0)
-        return OutlineDivider(Stamp(making.key, making.origin, chart, outlines, flat), self.keep == "inside")
+        stamp = stamp_on(body, self.at, outlines, _UPRIGHT, self.gap + self.lip + self.wall + 1, making)
+        return OutlineDivider(stamp, self.keep == "inside")
 
     def sentence(self) -> str:
         what = "Cut a drawing out of it" if self.keep == "outside" else "Kept only what lies within a drawing"
@@ -436,6 +443,24 @@ class OtherSide(StartStep):
 
     def sentence(self) -> str:
         return f"Started from what was parted off {self.name or 'another part'}"
+
+
+_UPRIGHT = wall_profile(0.001, 0.0, 0.0, 0.0)
+"""Of outlines that are cut along: they press nothing in."""
+
+
+def stamp_on(
+    body: DetailedBody, at: Vector, outlines: Outlines, profile: Profile, room: float, making: Making
+) -> Stamp:
+    """Outlines laid on a body's skin around a place, with so much room around them."""
+    low, high = outlines.extent
+    half = tuple(float(x) + room for x in np.maximum(np.abs(low), np.abs(high)))
+    name = (body.bare.key, at, tuple(round(x, 6) for x in half))
+
+    def laid() -> Chart:
+        return chart_around(body.ground(), np.array(at), np.array([0.0, 0.0, 1.0]), (half[0], half[1]))
+
+    return Stamp(making.key, making.origin, making.shelf.get("chart", name, laid), outlines, profile)
 
 
 def loops_in(inputs: Inputs, name: str) -> Outlines:

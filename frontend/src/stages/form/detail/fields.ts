@@ -156,6 +156,15 @@ export const DETAIL_WORDS: Record<string, Record<string, Word>> = {
     land: { as: "number", label: tr("Land to the edge"), unit: "mm", min: 0, digits: 2 },
     inner: { as: "number", label: tr("Rays begin from the middle at"), unit: "mm", min: 0, digits: 1 },
     ...STAMPED,
+    way: {
+      as: "choice",
+      label: tr("It is"),
+      options: [
+        ["pressed in", "pressed"],
+        ["raised", "raised"],
+        ["through the wall", "through"],
+      ],
+    },
   },
   lettering: {
     text: { as: "text", label: tr("Words") },
@@ -256,6 +265,7 @@ export function saysNothing(kind: string, key: string, values: Record<string, un
   if (kind === "grille") {
     if (key === "inner") return values.arranged !== "rays";
     if (key === "openings") return values.arranged !== "rows";
+    if (key === "lean" || key === "rim" || key === "floor") return values.way === "through";
     return (key === "wide" || key === "tall" || key === "round") && "within" in inputs;
   }
   if (kind === "repeated") {
