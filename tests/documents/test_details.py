@@ -166,6 +166,26 @@ def test_a_window_is_cut_out_and_given_to_another_part(evaluator: FormEvaluator)
     assert window.size.volume == pytest.approx(np.pi * 4.85**2 * 1.6, rel=0.05)
 
 
+@pytest.mark.parametrize("arranged", ["rows", "rings", "rays"])
+def test_a_grille_goes_through_the_wall_its_part_has(evaluator: FormEvaluator, arranged: str) -> None:
+    line = d.SectionLine(at=-30.0, tag="line")
+    shell = d.PartedAlong(inputs={"line": FromStep(index=1)}, edge="lip", wall=1.4, tag="shell")
+    grille = d.GrilleStep(
+        at=(0.0, -17.0, 0.0), way="through", arranged=arranged, wide=16, tall=12, depth=9.0, tag="grille"
+    )
+    outlines = grille.outlines({}, evaluator.making("", ""))
+    before, after = (mesh_of(evaluator, begun(line, shell, *more)) for more in ((), (grille,)))
+    _, triangles = after.welded()
+    assert is_watertight(triangles)
+    edges = np.sort(triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2), axis=1)
+    euler = len(np.unique(triangles)) - len(np.unique(edges, axis=0)) + len(triangles)
+    # each opening is a handle on the shell, which is a sphere turned in on itself (Euler and Poincaré)
+    assert euler == 2 - 2 * len(outlines.loops)
+    # the box is nearly flat there: what is lost is the openings' area times the wall
+    area = sum(abs(np.linalg.det(np.stack([loop, np.roll(loop, -1, axis=0)], 1)).sum()) / 2 for loop in outlines.loops)
+    assert before.size.volume - after.size.volume == pytest.approx(area * 1.4, rel=0.03)
+
+
 def test_what_has_no_room_is_refused_in_a_sentence(evaluator: FormEvaluator) -> None:
     wrong: list[tuple[Any, str]] = [
         (along(1, depth=40.0, lean=0.0), "mm thick"),
@@ -176,8 +196,11 @@ def test_what_has_no_room_is_refused_in_a_sentence(evaluator: FormEvaluator) -> 
         (d.PartedAlong(inputs={"line": FromStep(index=1)}, wall=20.0, tag="x"), "has no room"),
         (d.OffsetLine(inputs={"line": FromStep(index=1)}, by=500.0), "to that side"),
     ]
-    for step, said in wrong:
-        form = begun(GROOVED[0], step)
+    shell = d.PartedAlong(inputs={"line": FromStep(index=1)}, wall=1.2, tag="s")
+    deep = "A detail is 1.3 mm deep, and the wall of the part is 1.2 mm. Up to 1.15 mm deep fit, or a wall of 1.35 mm"
+    deeper = [((shell, along(1, depth=1.3)), deep), ((along(1, depth=1.3), shell), deep)]
+    for steps, said in [*(((step,), said) for step, said in wrong), *deeper]:
+        form = begun(GROOVED[0], *steps)
         with pytest.raises(HollowMarbleError, match=said):
             evaluator.body(part_of(form))
 
@@ -196,7 +219,8 @@ STEPS = st.sampled_from(
     [
         d.SectionLine(at=5.0), d.SectionLine(axis="W", at=3.0), d.OffsetLine(by=3.0, inputs={"line": FromStep(index=1)}),
         along(1), along(1, section="bead", width=2.0), along(2, section="step", width=1.5, depth=0.3),
-        d.GrilleStep(at=(0, -17, 20), wide=12, tall=8), d.LetteringStep(at=(0, -17, -20), tall=4),
+        d.GrilleStep(at=(0, -17, 20), wide=12, tall=8), d.GrilleStep(at=(0, -17, 20), wide=12, tall=8, way="through"),
+        d.LetteringStep(at=(0, -17, -20), tall=4),
         d.Knurled(inputs={"line": FromStep(index=1)}, count=80), PULLED,
         PlacedPoints(how="size", points=(0, 1, 2, 3), values=(0.9, 0.9, 0.9), reach=0.0),
         d.PartedAlong(inputs={"line": FromStep(index=1)}, edge="closed", tag="cut"),

@@ -93,10 +93,10 @@ def check_wall(reliefs: tuple[Relief, ...], cuts: tuple[Cut, ...]) -> None:
     wall = wall_of(cuts)
     deep = max((-relief.profile.low for relief in reliefs), default=0.0)
     if wall is not None and deep > wall - _LEFT:
-        fits = math.floor(100 * (wall - _LEFT)) / 100
+        fits = math.floor(round(100 * (wall - _LEFT), 6)) / 100
         raise HollowMarbleError(
             f"A detail is {deep:g} mm deep, and the wall of the part is {wall:g} mm. "
-            + (f"Up to {fits:g} mm deep fit, or a wall of {math.ceil(100 * (deep + _LEFT)) / 100:g} mm and more.")
+            f"Up to {fits:g} mm deep fit, or a wall of {math.ceil(round(100 * (deep + _LEFT), 6)) / 100:g} mm and more."
         )
 
 
