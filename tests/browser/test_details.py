@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 import numpy as np
@@ -95,6 +96,11 @@ def test_a_grille_and_words_are_set_where_the_skin_is_touched_and_refused_where_
     _number(bench, "Each opening", 1.5)
     page.get_by_role("button", name="Make the grille").click()
     bench.sentence("Made a grille of slots in rows, 1.5 mm each, 1.6 mm deep")
+    page.get_by_role("button", name="2 Made a grille").click()
+    page.get_by_role("radiogroup", name="Step 2: it is").get_by_role("radio", name="through the wall").click()
+    bench.sentence("through the wall")
+    expect(page.get_by_label("Step 2: draft of its sides")).to_have_count(0)
+    assert _mesh(bench, form)[0]["closed"]
     _next(bench).select_option("lettering")
     page.get_by_label("Words", exact=True).fill("Wren")
     page.get_by_label("Words", exact=True).press("Enter")
@@ -129,4 +135,57 @@ def test_a_part_is_parted_along_a_line_and_stitched(bench: Bench) -> None:
     assert [part["name"] for part in parts] == ["Body", "Stitches on Body", "Body, the rest"]
     halves = [_mesh(bench, form, parts[k]["id"])[0] for k in (0, 2)]
     assert all(half["closed"] for half in halves)
+    assert not bench.errors
+
+
+def test_studs_are_spread_where_a_sheet_is_painted_and_follow_the_paint(bench: Bench) -> None:
+    page = bench.page
+    project, form = _begun(bench, "Painted")
+    sheet, document = (bench.document(project, kind) for kind in ("sheet", "form"))
+    edits = f"/api/projects/{project}/documents"
+    stud = {"kind": "sphere", "size": [1.6, 1.6, 1.2], "divisions": 1}
+    bench.post(
+        f"{edits}/{document}/edits", {"edit": {"kind": "start_part", "part": "s", "name": "Stud", "start": stud}}
+    )
+    bench.post(f"{edits}/{sheet}/edits", {"edit": {"kind": "add_layer", "id": "t", "name": "Shade", "holds": "tone"}})
+
+    def paint(left: int, right: int) -> None:
+        gradient = {
+            "layer": "t",
+            "shape": "linear",
+            "start": [left, 0],
+            "end": [right, 0],
+            "first": "#000000",
+            "last": "#000000",
+        }
+        assert page.request.post(f"{bench.server.url}/api/projects/{project}/sheets/{sheet}/gradient", data=gradient).ok
+
+    paint(0, 800)
+    x, y = bench.middle("view3d")
+    _next(bench).select_option("spread")
+    page.locator("label").filter(has_text=re.compile("^Of")).locator("select").select_option("s")
+    page.get_by_role("button", name="Touch its place on the part").click()
+    page.mouse.click(x, y)
+    page.get_by_role("button", name="Spread it").click()
+    bench.sentence("Spread Stud")
+    many = bench.get(form)["body"]["parts"][2]["id"]
+
+    def count() -> int:
+        return len(unpack(bench.bytes(f"{form}/parts/{many}/mesh"))[1]["copies"])
+
+    whole = count()
+    page.locator(f"select:has(option[value='{sheet} t'])").select_option(label="Sheet 1: Shade")
+    bench.sentence("driven by the paint of a sheet")
+    first = count()
+    assert 0 < first < whole
+    page.get_by_role("button", name="1 Spread Stud").click()
+    _number(bench, "Step 1: none where darker than", 50)
+    bench.until(lambda: 0 < count() < first, "none where it is bare")
+    first = count()
+    paint(0, 1200)
+    bench.until(lambda: count() > first, "it followed the paint")
+    bench.sentence("driven by the paint of a sheet")
+    for _ in range(4):
+        page.keyboard.press("Control+z")
+    bench.until(lambda: len(bench.get(form)["body"]["parts"]) == 2, "all of it is undone")
     assert not bench.errors

@@ -58,10 +58,10 @@ def test_a_touched_line_of_a_sheet_lies_on_the_skin_and_follows_the_sheet(client
     assert arrays["places"].reshape(-1, 3)[:, 2] == pytest.approx(-25, abs=1e-4)
     assert meta["lengths"][0] == pytest.approx(25, rel=0.02)
     follow = client.url(f"forms/{client.ids['form']}/follow")
-    assert client.http.post(follow).json == {"lines": 0, "told": []}
+    assert client.http.post(follow).json == {"steps": 0, "told": []}
     moved = {"layer": "rough", "ids": [stroke], "change": {"how": "carry", "by": [0, 40]}}
     client.http.post(client.url(f"sheets/{client.ids['sheet']}/lines/change"), json=moved)
-    assert client.http.post(follow).json == {"lines": 1, "told": []}
+    assert client.http.post(follow).json == {"steps": 1, "told": []}
     _, arrays = unpack(part(client, "lines").data)
     assert arrays["places"].reshape(-1, 3)[:, 2] == pytest.approx(-35, abs=1e-4)
     client.http.post(client.url(f"sheets/{client.ids['sheet']}/lines/change"), json={**moved, "change": {"how": "carry", "by": [4000, 0]}})  # fmt: skip
@@ -175,6 +175,54 @@ def test_many_of_one_are_sent_as_one_and_where_each_stands_and_a_picture_drives_
         client.url(f"forms/{client.ids['form']}/parts/s/grey"), data={"file": (io.BytesIO(picture), "half.png")}
     )
     assert "not spread" in answer.json["detail"]
+
+
+def test_paint_of_a_sheet_drives_what_is_spread_and_is_followed(client: Client) -> None:
+    """The page is laid 20 mm wide on the front: what is painted of it has elements, as far right as the paint goes."""
+    client.box()
+    edit(client, kind="start_part", part="s", name="Stud", start={"kind": "sphere", "size": [1, 1, 1], "divisions": 1})
+    inputs = {"element": {"kind": "part", "part": "s"}, "on": {"kind": "part", "part": "b"}}
+    spread = {
+        "kind": "spread", "arranged": "square", "apart": 1.0, "at": [0, -15, 0], "wide": 20, "tall": 12, "least": 0.5, "inputs": inputs,
+    }  # fmt: skip
+    assert edit(client, kind="start_part", part="m", name="Studs", start=spread).status_code == 200
+    sheet, url = client.ids["sheet"], client.url(f"forms/{client.ids['form']}/parts/m/paint")
+    client.edit("add_layer", id="shade", name="Shade", holds="tone")
+    body = client.http.get(client.url(f"sheets/{sheet}")).json["body"]
+    width, height = body["width"], body["height"]
+
+    def right() -> float:
+        _, arrays = unpack(part(client, "mesh", "m").data)
+        return float(arrays["copies"].reshape(-1, 3, 4)[:, 0, 3].max())
+
+    def fill(left: int, far: int) -> None:
+        wish = {"shape": {"by": "box", "rect": [left, 0, far, height]}, "how": "instead", "before": None}
+        chosen = client.http.post(client.url(f"sheets/{sheet}/selection"), json=wish).json["selection"]
+        ink = {
+            "layer": "shade",
+            "at": [(left + far) / 2, height / 2],
+            "colour": "#000000",
+            "gap": 0,
+            "selection": chosen,
+        }
+        assert client.http.post(client.url(f"sheets/{sheet}/fill"), json=ink).status_code == 200
+
+    for layer, said in (("rough", "is not a tone layer"), ("shade", "Nothing is left to be spread"), ("gone", "layer")):
+        answer = client.http.post(url, json={"sheet": sheet, "layer": layer})
+        assert answer.status_code in (404, 422)
+        assert said in answer.json["detail"]
+    fill(0, width // 4)
+    assert client.http.post(url, json={"sheet": sheet, "layer": "shade"}).status_code == 200
+    assert right() == pytest.approx(-5.0, abs=0.6)
+    follow = client.url(f"forms/{client.ids['form']}/follow")
+    assert client.http.post(follow).json == {"steps": 0, "told": []}
+    fill(width // 4, 3 * width // 4)
+    assert client.http.post(follow).json == {"steps": 1, "told": []}
+    assert right() == pytest.approx(5.0, abs=0.6)
+    client.edit("remove_layer", layer="shade")
+    told = client.http.post(follow).json["told"]
+    assert told == ["The sheet’s paint that step 1 of Studs follows is gone; what is spread stays as it was."]
+    assert right() == pytest.approx(5.0, abs=0.6)
 
 
 def _wide(side: int) -> bytes:

@@ -26,7 +26,6 @@ from hollow_marble.documents.form.model import Form, Part
 from hollow_marble.documents.form.starts import ImportedStart, StillStart, cage_to_json
 from hollow_marble.exchange.meshes import read_triangles
 from hollow_marble.exchange.obj import obj_to_cage
-from hollow_marble.exchange.pictures import read_picture
 from hollow_marble.exchange.ply import ply_to_cage
 from hollow_marble.store.library import Project
 
@@ -104,38 +103,6 @@ def bring_in(editing: Editing, project: Project, ident: str, name: str, data: by
         return Proposal(edit, (asset,))
 
     return editing.make(project, ident, compose, hand)
-
-
-def drive_spread(
-    editing: Editing, project: Project, ident: str, part_id: str, file: tuple[str, bytes], hand: Hand
-) -> Made:
-    """Let a picture drive what is spread: its grey, from dark to bright."""
-    name, data = file
-    png, width, height = read_picture(data, name)
-    if max(width, height) > LONGEST_GREY:
-        raise HollowMarbleError(
-            f"{name} is {width:,} × {height:,} px, more than what is spread can follow. Scale it to at most {LONGEST_GREY:,} px and try again."
-        )
-    kept = asset_of(png, "image/png")
-    evaluator = editing.workspace.evaluator(project)
-    loaded = FormEvaluator(
-        lambda sha: kept.data if sha == kept.sha else evaluator.load(sha), evaluator.shelf, evaluator.kernel
-    )
-
-    def compose(form: Form) -> Proposal:
-        part = find(form.parts, part_id, "part")
-        if part.steps[0].kind != "spread":
-            raise HollowMarbleError(f"{part.name} is not spread over anything, so that no picture can drive it.")
-        edit = amend_step(form, part_id, 0, {"picture": kept.sha}, evaluator)
-        changed = edit.applied_to(form)
-        loaded.body(find(changed.parts, part_id, "part"), changed.parts)  # says what does not fit
-        return Proposal(edit, (kept,))
-
-    return editing.make(project, ident, compose, hand)
-
-
-LONGEST_GREY = 4_096
-"""Px of the longer side of a picture that drives a spread."""
 
 
 def named_pick(

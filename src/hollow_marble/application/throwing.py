@@ -1,4 +1,4 @@
-"""Lines of sheets thrown onto a form: where they are drawn in a pinned view, from that view's own eye; and following them when they change."""
+"""Lines of sheets thrown onto a form: where they are drawn in a pinned view, from that view's own eye."""
 
 from __future__ import annotations
 
@@ -9,7 +9,6 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
 from hollow_marble.application.editing import Editing, Hand, Made, Proposal
-from hollow_marble.application.forms import with_followers
 from hollow_marble.application.outlines import in_plane
 from hollow_marble.application.sheets.strokes import new_id
 from hollow_marble.application.workspace import Workspace
@@ -18,7 +17,7 @@ from hollow_marble.core.errors import HollowMarbleError, NotFoundError
 from hollow_marble.core.paths import lengths
 from hollow_marble.documents.edit import find
 from hollow_marble.documents.form.details import SheetLine
-from hollow_marble.documents.form.edits import ChangeStep, Shape
+from hollow_marble.documents.form.edits import Shape
 from hollow_marble.documents.form.model import Form, Reference
 from hollow_marble.documents.form.steps import Vector
 from hollow_marble.documents.sheet.drafting import placed_box
@@ -66,38 +65,14 @@ def throw(editing: Editing, project: Project, ident: str, part: str, wish: Throw
     return editing.make(project, ident, compose, hand)
 
 
-def follow(editing: Editing, project: Project, ident: str, hand: Hand) -> tuple[list[Made], list[str]]:
-    """Let lines of a form's skins follow the sheets they were drawn on, where those changed; and what could not."""
-    evaluator = editing.workspace.evaluator(project)
-    form = project.ledger.state(ident)
-    if not isinstance(form, Form):
-        raise HollowMarbleError("That document is not a form.")
-    made, told = [], []
-    for part in form.parts:
-        for index, step in enumerate(part.steps):
-            if not isinstance(step, SheetLine) or part.link is not None or part.locked:
-                continue
-            try:
-                changed = _now(editing.workspace, project, form, step)
-            except (HollowMarbleError, NotFoundError):
-                told.append(
-                    f"The sheet’s line that step {index + 1} of {part.name} follows is gone; the line stays as it was."
-                )
-                continue
-            if changed == step:
-                continue
+def thrown_now(workspace: Workspace, project: Project, form: Form, step: SheetLine) -> SheetLine:
+    """A line on a skin as its sheet has it now.
 
-            def compose(now: Form, part: str = part.id, index: int = index, changed: SheetLine = changed) -> Proposal:
-                return Proposal(with_followers(ChangeStep(part=part, index=index, step=changed), now, evaluator))
-
-            try:
-                made.append(editing.make(project, ident, compose, hand))
-            except HollowMarbleError as error:
-                told.append(f"{part.name} could not follow its sheet: {error}")
-    return made, told
-
-
-def _now(workspace: Workspace, project: Project, form: Form, step: SheetLine) -> SheetLine:
+    Raises
+    ------
+    NotFoundError
+        where the view or the line is gone.
+    """
     reference = find(form.references, step.reference, "reference")
     return step.model_copy(update=_rays(workspace, project, reference, step.stroke))
 

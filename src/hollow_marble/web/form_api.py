@@ -11,7 +11,7 @@ from flask_openapi3 import FileStorage, Tag
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
-from hollow_marble.application import beginning, briefs, checks, forms, throwing
+from hollow_marble.application import beginning, briefs, checks, driving, forms, sheet_following, throwing
 from hollow_marble.core.bodies.body import BodyMesh, rows_of
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.cage.picks import How, Kind, picked_more
@@ -205,17 +205,17 @@ def throw_line(path: shapes.InPart, body: throwing.ThrowRequest) -> dict[str, An
 
 
 class Followed(BaseModel):
-    """How many lines followed their sheets, and what could not."""
+    """How many steps followed their sheets, and what could not."""
 
-    lines: int
+    steps: int
     told: list[str]
 
 
 @api.post("/<document>/follow", responses={200: Followed})
 def follow_sheets(path: shapes.InDocument) -> dict[str, Any]:
-    """Let lines on skins follow the sheets they were drawn on."""
-    made, said = throwing.follow(application().editing, project_of(path), path.document, hand())
-    return {"lines": len(made), "told": said}
+    """Let the form follow the sheets it takes lines and paint of."""
+    made, said = sheet_following.follow(application().editing, project_of(path), path.document, hand())
+    return {"steps": len(made), "told": said}
 
 
 @api.post("/<document>/parts/<part>/pick", responses={200: Picked})
@@ -296,7 +296,14 @@ def stand_picture(path: shapes.InDocument, form: PictureForm) -> dict[str, Any]:
 def drive_spread(path: shapes.InPart, form: PictureForm) -> dict[str, Any]:
     """Let a picture file drive what is spread."""
     file = ((form.file.filename or "The picture")[:60], form.file.stream.read())
-    made = forms.drive_spread(application().editing, project_of(path), path.document, path.part, file, hand())
+    made = driving.drive_by_file(application().editing, project_of(path), path.document, path.part, file, hand())
+    return told(path, made)
+
+
+@api.post("/<document>/parts/<part>/paint", responses={200: shapes.Changed})
+def drive_spread_by_paint(path: shapes.InPart, body: driving.PaintWish) -> dict[str, Any]:
+    """Let a sheet's tone layer drive what is spread; it follows when that is painted on."""
+    made = driving.drive_by_paint(application().editing, project_of(path), path.document, path.part, body, hand())
     return told(path, made)
 
 

@@ -293,7 +293,7 @@ class GrilleStep(StampStep):
     """
 
     kind: Literal["grille"] = "grille"
-    way: Literal["pressed", "raised", "through"] = "pressed"
+    way: Literal["pressed", "raised", "through"] = "pressed"  # type: ignore[assignment]  # only a grille has holes one may fall through
     openings: Literal["slots", "holes"] = "slots"
     arranged: Literal["rows", "rings", "rays"] = "rows"
     wide: Size = 24.0

@@ -20,6 +20,7 @@ from hollow_marble.core.detail.chart import Chart, chart_around
 from hollow_marble.core.detail.ground import Floats, Ground, Spots
 from hollow_marble.core.detail.stitching import stitch, stitches
 from hollow_marble.core.errors import HollowMarbleError
+from hollow_marble.documents.edit import Frozen
 from hollow_marble.documents.form.details import line_in, loops_in
 from hollow_marble.documents.form.recipe import Inputs, Making
 from hollow_marble.documents.form.steps import LETTERS, Letter, Node, StartStep, Vector, body_in
@@ -47,11 +48,19 @@ class ManyStep(StartStep):
         raise NotImplementedError
 
 
+class Painted(Frozen):
+    """A tone layer of a sheet, by their ids."""
+
+    sheet: str = Field(max_length=60)
+    layer: str = Field(max_length=60)
+
+
 class Spread(ManyStep):
     """Another part spread over a skin ("on"): its origin on it, its upright along the normal.
 
     arranged : evenly at random, or on a lattice; `apart` mm. Over all of the skin, within a flat curve ("within") laid around a place, or where
     a grey picture lies, `wide` mm about the place
+    painted : the tone layer the picture was taken of, where it was
     size, height, turn : each from dark to bright of the picture; without one, from end to end at random (`chance` is which throw)
     least : grey below which there is none
     """
@@ -65,6 +74,7 @@ class Spread(ManyStep):
     wide: Apart = 20.0
     tall: Apart = 20.0
     picture: Annotated[str, Field(pattern="^[0-9a-f]{64}$")] | None = Field(None, exclude_if=lambda sha: sha is None)
+    painted: Painted | None = Field(None, exclude_if=lambda painted: painted is None)
     size: Positive = (1.0, 1.0)
     height: Positive = (1.0, 1.0)
     turn: Pair = (0.0, 0.0)
@@ -134,7 +144,7 @@ class Spread(ManyStep):
         how = {"random": "evenly at random", "square": "on a square lattice", "staggered": "on a staggered lattice"}[
             self.arranged
         ]
-        by = ", driven by a picture" if self.picture else ""
+        by = ", driven by the paint of a sheet" if self.painted else ", driven by a picture" if self.picture else ""
         return f"Spread {self.name or 'another part'} {how}, {self.apart:g} mm apart{by}"
 
 

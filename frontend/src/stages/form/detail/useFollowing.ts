@@ -4,13 +4,16 @@ import { answer, api, type Shapes } from "../../../api/client";
 import { at, refresh, sheetQuery } from "../../../api/queries";
 import { useBench } from "../../../bench/store";
 
-/** Lines on skins follow the sheets they were drawn on: when Form is opened, and whenever a sheet that is pinned here changes. What was
- * undone stays undone until a sheet changes again. */
+/** Lines on skins and what paint drives follow their sheets: when Form is opened, and whenever such a sheet changes. What was undone stays
+ * undone until a sheet changes again. */
 export function useFollowing(project: string, document: string, state: Shapes["FormState"] | undefined): void {
-  const follows = !!state?.body.parts?.some((part) => part.steps.some((step) => step.kind === "sheet_line"));
-  const sheets = [...new Set((state?.body.references ?? []).map(({ sheet }) => sheet))];
+  const steps = (state?.body.parts ?? []).flatMap((part) => part.steps);
+  const pinned = steps.some(({ kind }) => kind === "sheet_line") ? (state?.body.references ?? []) : [];
+  const painted = steps.flatMap((step) => (step.kind === "spread" && step.painted ? [step.painted] : []));
+  const sheets = [...new Set([...pinned, ...painted].map(({ sheet }) => sheet))];
+  const follows = sheets.length > 0;
   const heads = useQueries({
-    queries: follows ? sheets.map((sheet) => sheetQuery(project, sheet)) : [],
+    queries: sheets.map((sheet) => sheetQuery(project, sheet)),
     combine: (results) => results.map((result) => result.data?.standing.head ?? "").join(" "),
   });
   const undone = useRef(false);
@@ -18,8 +21,8 @@ export function useFollowing(project: string, document: string, state: Shapes["F
   useEffect(() => {
     if (!follows || undone.current || !heads.trim()) return;
     answer(api.POST("/api/projects/{project}/forms/{document}/follow", at(project, document))).then(
-      async ({ lines, told }) => {
-        if (lines) await refresh(document);
+      async ({ steps, told }) => {
+        if (steps) await refresh(document);
         for (const said of told) useBench.getState().notify(said);
       },
       (error: Error) => useBench.getState().notify(error.message),
