@@ -22,9 +22,9 @@ PROUD = 0.3
 """mm a door or cover stands out of the skin."""
 DIAL = 20.0
 """Height of the dial's middle."""
-TEETH = 64
-RIM = 3.1
-"""From the dial's origin to the middle of its rim, mm forward."""
+TEETH = 56
+RIM = 4.2
+"""From the dial's origin to the middle of its knurl, mm forward."""
 DOOR = (26.0, 36.0, 5.0)
 COVER = (4.6, 13.0, 2.28)
 """Width, height, radius of corners, mm."""
@@ -68,19 +68,19 @@ def _lines(count: int, closed: bool = False) -> tuple[CurvePiece, ...]:
 
 
 def _dial(designer: Designer, form: str) -> None:
-    """A dished disc turned about an axis that looks forward, square to the front, knurled all round."""
+    """A dished disc turned about an axis that looks forward, square to the front; the knurl runs over its shoulder, so that its teeth are seen from the front."""
     at = (0.0, front(DIAL) + 2.2, DIAL)
     # its upright is the axis, backwards; the profile lies before the plane's origin
-    points = ((0.0, -5.2), (4.0, -5.25), (7.4, -5.6), (10.2, -6.4), (11.5, -6.4), (11.5, 1.2), (0.0, 1.2))
+    points = ((0.0, -5.2), (4.0, -5.25), (7.2, -5.6), (9.1, -6.3), (9.8, -6.3), (11.6, -4.5), (11.6, 1.2), (0.0, 1.2))
     dish = CurvePiece(name="dish", kind="through", points=(0, 1, 2, 3))
     rest = tuple(CurvePiece(name=name, kind="line", points=pair) for name, pair in (
-        ("lip", (3, 4)), ("rim", (4, 5)), ("back", (5, 6)),
+        ("lip", (3, 4)), ("shoulder", (4, 5)), ("rim", (5, 6)), ("back", (6, 7)),
     ))  # fmt: skip
     profile = DrawnCurve(
         plane=CurvePlane(on="top", origin=at, tilt=(lean(DIAL), 0.0, 0.0)),
         points=points,
         pieces=(dish, *rest),
-        rounds=(CornerRound(point=3, radius=0.6), CornerRound(point=4, radius=0.7)),
+        rounds=(CornerRound(point=3, radius=0.1), CornerRound(point=5, radius=0.4)),
     )
     _curve(designer, form, "dial-profile", "Dial profile", profile)
     out = UPRIGHT["front"].turned(lean(DIAL), 0.0, 0.0).normal
@@ -95,7 +95,7 @@ def _dial(designer: Designer, form: str) -> None:
     _start(designer, form, "dial", "Level dial", turned)
     line = SectionLine(inputs={"plane": FromPart(part="dial-middle")}, near=at, tag="dial-line")
     designer.edit(form, Shape(part="dial", step=line))
-    knurl = Knurled(count=TEETH, width=7.2, depth=0.55, fade=0.5, inputs={"line": FromStep(index=1)}, tag="dial-knurl")
+    knurl = Knurled(count=TEETH, width=5.4, depth=0.7, fade=0.3, inputs={"line": FromStep(index=1)}, tag="dial-knurl")
     designer.edit(form, Shape(part="dial", step=knurl))
 
 

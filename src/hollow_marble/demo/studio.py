@@ -132,30 +132,31 @@ _ALONE = (Unit(id="first"),)
 
 
 def _hero(designer: Designer, studio: str) -> None:
-    """Strip key from the left, a cooler rim from behind, a weak top, a white card as fill; a second one lies in Chalk, out of focus."""
+    """Strip key from the left, a cooler rim from behind, a weak top, a white card as fill, the wall far enough behind to fall into the dark; a
+    second one lies in Chalk, out of focus."""
     lamps: tuple[Lamp, ...] = (
         Strip(
             id="key",
             role="key",
-            azimuth=-58,
-            height=40,
-            distance=700,
-            width=300,
-            tall=620,
+            azimuth=-67,
+            height=38,
+            distance=600,
+            width=220,
+            tall=540,
             rim=0.25,
-            power=1.05,
+            power=1.0,
             warmth=5_500,
         ),
         Strip(
             id="back",
             role="back",
-            azimuth=138,
+            azimuth=142,
             height=34,
             distance=620,
             width=80,
             tall=620,
             rim=0.25,
-            power=0.1,
+            power=0.6,
             warmth=7_000,
         ),
         SoftBox(
@@ -167,12 +168,12 @@ def _hero(designer: Designer, studio: str) -> None:
             width=420,
             tall=320,
             rim=0.3,
-            power=-1.5,
+            power=-2.0,
             warmth=6_000,
         ),
-        Card(id="card", name="White card", azimuth=74, height=4, distance=250, width=260, tall=300),
+        Card(id="card", name="White card", azimuth=80, height=4, distance=380, width=240, tall=260),
     )
-    sweep = Sweep(colour="#756C61", width=2_600, depth=640, cove=320)
+    sweep = Sweep(colour="#6A5A48", width=2_600, depth=1_100, cove=640)
     designer.edit(studio, SetLight(lamps=lamps, set=sweep, surround=Surround(room=-7.0)))
     second = Unit(id="second", pose="lie", x=98.0, y=62.0, turn=-68.0, colourway="chalk")
     designer.edit(studio, PlaceUnits(units=(Unit(id="first", turn=4.0), second)))
