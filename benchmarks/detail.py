@@ -127,7 +127,8 @@ def photographed() -> Iterator[Result]:
         beads = form.model_copy(update={"parts": (*form.parts, bead, Part(id="beads", name="Beads", steps=(step,)))})
         many = evaluator.body(beads.parts[-1], beads.parts).copies()
         assert many is not None
-        setting = studio.shots[0].setting
+        hero = studio.shots[0].setting
+        setting = hero.model_copy(update={"units": hero.units[:1]})  # the product once
         scenes = [scene_of(setting, one, evaluator, 640) for one in (form, beads)]
         library.close()
         spent = _taken(scenes)

@@ -150,10 +150,12 @@ class Facets:
         """
         value = settled_on(value, levels, eps)
         finite = np.isfinite(value)
-        low, high = (f(value[self.corners], axis=1) for f in (np.min, np.max))
+        a, b, c = value[self.corners.T]
+        low, high = np.minimum(np.minimum(a, b), c), np.maximum(np.maximum(a, b), c)
         with np.errstate(invalid="ignore"):
             many = np.searchsorted(levels, high, "left") - np.searchsorted(levels, low, "right")
-        touched = np.flatnonzero((many > 0) & finite[self.corners].all(axis=1))
+        told_of = np.isfinite(high) & np.isfinite(low)
+        touched = np.flatnonzero((many > 0) & told_of)
         if not len(touched):
             return self, value
         edges = self.edges(touched)
@@ -167,11 +169,11 @@ class Facets:
         count = len(self.spots)
         keys = edges @ np.array([count, 1])
         # a neighbour beyond what is finite is divided where its side was cut
-        following = np.roll(self.corners, -1, axis=1)
-        named = np.minimum(self.corners, following) * count + np.maximum(self.corners, following)
-        beside = np.asarray(np.isin(named, keys[counts > 0]).any(axis=1))
-        beside[touched] = False
-        touched = np.concatenate([touched, np.flatnonzero(beside)])
+        border = np.flatnonzero(~told_of & (finite[self.corners].sum(axis=1) == 2))
+        here, following = self.corners[border], np.roll(self.corners[border], -1, axis=1)
+        named = np.minimum(here, following) * count + np.maximum(here, following)
+        beside = np.isin(named, keys[counts > 0]).any(axis=1)
+        touched = np.concatenate([touched, border[beside]])
         made = _slices(
             self.corners[touched], self.shares[touched], value, levels, keys, begins, first, count, *spots[1:]
         )
