@@ -199,10 +199,12 @@ def test_what_has_no_room_is_refused_in_a_sentence(evaluator: FormEvaluator) -> 
     shell = d.PartedAlong(inputs={"line": FromStep(index=1)}, wall=1.2, tag="s")
     deep = "A detail is 1.3 mm deep, and the wall of the part is 1.2 mm. Up to 1.15 mm deep fit, or a wall of 1.35 mm"
     deeper = [((shell, along(1, depth=1.3)), deep), ((along(1, depth=1.3), shell), deep)]
+    closed = d.PartedAlong(inputs={"line": FromStep(index=1)}, edge="closed", tag="c")
+    deeper += [((step, step), "is cut along this line already") for step in (shell, closed)]
     for steps, said in [*(((step,), said) for step, said in wrong), *deeper]:
         form = begun(GROOVED[0], *steps)
         with pytest.raises(HollowMarbleError, match=said):
-            evaluator.body(part_of(form))
+            mesh_of(evaluator, form)
 
 
 def test_exact_faces_leave_details_out_and_say_so(evaluator: FormEvaluator) -> None:

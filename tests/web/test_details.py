@@ -231,6 +231,30 @@ def _wide(side: int) -> bytes:
     return file.getvalue()
 
 
+def test_what_cannot_be_shown_is_refused_when_it_is_asked_for(client: Client) -> None:
+    """Found out by cutting and by counting triangles, later than the numbers are read; it was said only when one looked."""
+    client.box()
+    shape(client, **LINE)
+    cut = {"kind": "parted_along", "inputs": {"line": {"kind": "step", "index": 1}}, "edge": "closed"}
+    assert (
+        edit(client, kind="part_along", part="b", other="c", name="Rest", step={**cut, "tag": "cut"}).status_code == 200
+    )
+    before = form(client)["keys"]
+    again = edit(client, kind="part_along", part="b", other="d", name="None", step={**cut, "tag": "more"})
+    assert again.status_code == 422
+    assert "cut along this line already" in again.json["detail"]
+    edit(client, kind="start_part", part="s", name="Stud", start={"kind": "sphere", "size": [2, 2, 1], "divisions": 8})
+    spread = {
+        "kind": "spread",
+        "apart": 0.6,
+        "inputs": {"element": {"kind": "part", "part": "s"}, "on": {"kind": "part", "part": "c"}},
+    }
+    many = edit(client, kind="start_part", part="m", name="Studs", start=spread)
+    assert many.status_code == 422
+    assert "Make the element simpler, or spread fewer" in many.json["detail"]
+    assert {part: key for part, key in form(client)["keys"].items() if part != "s"} == before
+
+
 def test_ten_million_elements_are_refused_and_the_form_stays(client: Client) -> None:
     client.box()
     edit(client, kind="start_part", part="s", name="Stud", start={"kind": "sphere", "size": [2, 2, 1], "divisions": 2})

@@ -165,7 +165,9 @@ class Editing:
             evaluator = self.workspace.evaluator(project)
             steps = {part.id: part.steps for part in met.parts}
             for part in after.unlike(met):
-                if part.steps != steps.get(part.id) or not evaluator.waits(part, after.parts):
+                if part.steps != steps.get(part.id):
+                    evaluator.body(part, after.parts).check()
+                elif not evaluator.waits(part, after.parts):
                     evaluator.body(part, after.parts)
 
     def _check_meant(self, project: Project, edit: Edit, seen: Document, met: Document) -> None:

@@ -80,7 +80,7 @@ def _dial(designer: Designer, form: str) -> None:
         plane=CurvePlane(on="top", origin=at, tilt=(lean(DIAL), 0.0, 0.0)),
         points=points,
         pieces=(dish, *rest),
-        rounds=(CornerRound(point=3, radius=0.1), CornerRound(point=5, radius=0.4)),
+        rounds=(CornerRound(point=3, radius=0.1), CornerRound(point=5, radius=1.6)),
     )
     _curve(designer, form, "dial-profile", "Dial profile", profile)
     out = UPRIGHT["front"].turned(lean(DIAL), 0.0, 0.0).normal
@@ -95,7 +95,7 @@ def _dial(designer: Designer, form: str) -> None:
     _start(designer, form, "dial", "Level dial", turned)
     line = SectionLine(inputs={"plane": FromPart(part="dial-middle")}, near=at, tag="dial-line")
     designer.edit(form, Shape(part="dial", step=line))
-    knurl = Knurled(count=TEETH, width=5.4, depth=0.7, fade=0.3, inputs={"line": FromStep(index=1)}, tag="dial-knurl")
+    knurl = Knurled(count=TEETH, width=4.8, depth=0.7, fade=0.3, inputs={"line": FromStep(index=1)}, tag="dial-knurl")
     designer.edit(form, Shape(part="dial", step=knurl))
 
 

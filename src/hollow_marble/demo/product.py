@@ -6,6 +6,7 @@ A designer carries such a solid in the head; here it gives the demo's hand true 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 
 import cv2
 import numpy as np
@@ -29,13 +30,19 @@ WINDOW = (0.0, -24.0, 5.0)
 
 def radii(height: Array) -> tuple[Array, Array, Array]:
     """How far the body reaches to the side, forward and back at heights, mm."""
-    front, side = np.array(FRONT[::-1]), np.array(SIDE[::-1])
-    wide = PchipInterpolator(front[:, 0], front[:, 2], extrapolate=True)(height)
-    fore = PchipInterpolator(side[:, 0], side[:, 1], extrapolate=True)(height)
-    back = PchipInterpolator(side[:, 0], side[:, 2], extrapolate=True)(height)
+    wide, fore, back = (outline(height) for outline in _outlines())
     # the outlines end in flats; the solid closes round
     cap = np.sqrt(np.clip(1 - (np.clip(np.abs(height) - 50, 0, None) / 4.001) ** 2.4, 0, 1))
     return np.maximum(wide * cap, 0.05), np.maximum(fore * cap, 0.05), np.maximum(back * cap, 0.05)
+
+
+@cache
+def _outlines() -> tuple[PchipInterpolator, PchipInterpolator, PchipInterpolator]:
+    """To the side, forward and back, over heights."""
+    front, side = np.array(FRONT[::-1]), np.array(SIDE[::-1])
+    columns = (front[:, 0], front[:, 2]), (side[:, 0], side[:, 1]), (side[:, 0], side[:, 2])
+    wide, fore, back = (PchipInterpolator(heights, reach, extrapolate=True) for heights, reach in columns)
+    return wide, fore, back
 
 
 def surface(turn: Array, height: Array) -> Array:

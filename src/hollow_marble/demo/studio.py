@@ -5,6 +5,7 @@ from __future__ import annotations
 from hollow_marble.demo import artwork
 from hollow_marble.demo.designer import Designer
 from hollow_marble.demo.details import word_key
+from hollow_marble.demo.fittings import DIAL
 from hollow_marble.documents.studio.edits import (
     KeepColourway,
     KeepShot,
@@ -115,11 +116,11 @@ class _Front:
 
     def __init__(self, designer: Designer, form: str) -> None:
         state = designer.project.ledger.state(form)
-        wanted = [part for part in state.parts if part.id in ("body", "dial")]  # type: ignore[union-attr]
-        parts = {part.id: designer.evaluator.mesh(part, state.parts).positions for part in wanted}  # type: ignore[union-attr]
-        self._points = parts["body"]
-        middle = parts.get("dial", self._points).mean(axis=0)
-        self.dial = self._nearest(float(middle[0]), float(middle[2]))
+        parts = {part.id: part for part in state.parts}  # type: ignore[union-attr]
+        # what a mark is laid on is the skin without its details
+        self._points = designer.evaluator.mesh(parts["body"].bare, state.parts).positions  # type: ignore[union-attr]
+        middle = (0.0, DIAL) if "dial" in parts else self._points.mean(axis=0)[[0, 2]]
+        self.dial = self._nearest(float(middle[0]), float(middle[1]))
 
     def _nearest(self, x: float, z: float) -> tuple[float, float, float]:
         front = self._points[self._points[:, 1] < 0]

@@ -133,6 +133,9 @@ class Body(ABC):
         """Its mesh, nowhere further than `tolerance` mm from the surface as far as that can be told; as fine as the body is
         worked on where that is left out."""
 
+    def check(self) -> None:  # noqa: B027 — most are shown wherever they are worked out
+        """Raise HollowMarbleError where it is worked out, and cannot be shown all the same."""
+
     @abstractmethod
     def stood(self, key: str, place: Callable[[Points], Points], turned_over: bool) -> Body:
         """The body with its points elsewhere by a similarity; `turned_over` where it makes a right hand a left one."""

@@ -134,6 +134,10 @@ class DetailedBody(Body):
             return self.base.mesh(tolerance)
         return replace(self._worked(tolerance).mesh, beneath=lambda: self.base.mesh(tolerance))
 
+    def check(self) -> None:
+        if self.made:
+            self.mesh()  # what is cut and raised is found out by doing it; whoever looks at it next needs it anyway
+
     def probed(self) -> Probed:
         if not self.made:
             return self.base.probed()

@@ -41,6 +41,9 @@ class ScatteredBody(Body):
         one = self.element.mesh() if tolerance is None else self.element.worked_at(1).mesh(tolerance)
         return self.shelf.get("scattered", (self.key, one.key), lambda: self._mesh(one))
 
+    def check(self) -> None:
+        self._check_room(self.element.mesh())
+
     def worked_at(self, level: int) -> ScatteredBody:
         return replace(self, element=self.element.worked_at(level))
 
@@ -65,11 +68,7 @@ class ScatteredBody(Body):
 
     def _mesh(self, one: BodyMesh) -> BodyMesh:
         count, points = len(self.matrices), len(one.positions)
-        if count * len(one.triangles) > MOST_TRIANGLES:
-            raise HollowMarbleError(
-                f"{count:,} of {len(one.triangles):,} triangles each are more than can be worked with one by one. "
-                "Make the element simpler, or spread fewer."
-            )
+        self._check_room(one)
         turn = self.matrices[:, :, :3]
         positions = np.einsum("kij,nj->kni", turn, one.positions) + self.matrices[:, None, :, 3]
         # normals go along with the inverse, turned over
@@ -101,3 +100,11 @@ class ScatteredBody(Body):
             self.closed,
             one.lined,
         )
+
+    def _check_room(self, one: BodyMesh) -> None:
+        count, triangles = len(self.matrices), len(one.triangles)
+        if count * triangles > MOST_TRIANGLES:
+            raise HollowMarbleError(
+                f"{count:,} of {triangles:,} triangles each are more than can be worked with one by one. "
+                "Make the element simpler, or spread fewer."
+            )

@@ -179,10 +179,11 @@ def _round(row: NDArray[np.float64], drawn: NDArray[np.float64]) -> NDArray[np.f
         ring = np.concatenate([path, path[:1]])
         middle, width = 0.5, 0.5
         while width > 1e-7:  # coarse first, then ever finer about the best beginning
-            for start in np.linspace(middle - width, middle + width, 65):
-                placed = at_shares(ring, (shares + start) % 1.0)
-                sum_ = float(((placed - row) ** 2).sum())
-                if sum_ < least:
-                    best, least, middle = placed, sum_, float(start)
+            starts = np.linspace(middle - width, middle + width, 65)
+            placed = at_shares(ring, ((shares + starts[:, None]) % 1.0).ravel()).reshape(len(starts), -1, 2)
+            sums = ((placed - row) ** 2).sum(axis=(1, 2))
+            k = int(sums.argmin())
+            if sums[k] < least:
+                best, least, middle = placed[k], float(sums[k]), float(starts[k])
             width /= 16
     return best

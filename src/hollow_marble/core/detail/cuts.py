@@ -219,17 +219,17 @@ class _Shell:
         if wall is not None:
             self._wall(skin, wall, ends)
         else:
-            for number, cut in enumerate(cuts):
+            for cut, own, number in zip(cuts, self._rims(skin, [end[0] for end in ends]), range(len(cuts))):
                 if cut.edge == "closed":
-                    self._lid(skin, number)
+                    self._lid(own, number)
         whole = wall is not None or all(cut.edge == "closed" for cut in cuts)
         return self._all(closed and whole)
 
     def _wall(self, skin: NDArray[np.bool_], wall: float, ends: list[tuple[float, float, float]]) -> None:
         inside = self._within([end[1] for end in ends])
         self._copy(inside, wall, True, self.first + len(self.cuts))
-        for number, (cut, (_, _, shoulder)) in enumerate(zip(self.cuts, ends)):
-            own = self._rim(skin, number, ends[number][0])
+        outer, inner = self._rims(skin, [end[0] for end in ends]), self._rims(inside, [end[1] for end in ends])
+        for number, (cut, own, (_, _, shoulder)) in enumerate(zip(self.cuts, outer, ends)):
             if cut.edge == "rolled":
                 self._roll(own, wall, number)
                 continue
@@ -239,7 +239,7 @@ class _Shell:
                 continue
             between = inside & ~skin if ends[number][1] > ends[number][0] else skin & ~inside
             self._copy(between, shoulder, ends[number][1] < ends[number][0], self.first + number)
-            self._strip(self._rim(inside, number, ends[number][1]), shoulder, wall, number)
+            self._strip(inner[number], shoulder, wall, number)
 
     def _within(self, levels: list[float]) -> NDArray[np.bool_]:
         """(T,) triangles on the side that stays, of all cuts: each where the corner is that is furthest from the cut, for the others may lie
@@ -250,6 +250,27 @@ class _Shell:
             furthest = np.abs(off).argmax(axis=1)
             kept &= off[np.arange(len(off)), furthest] < 0
         return kept
+
+    def _rims(self, kept: NDArray[np.bool_], levels: list[float]) -> list[Ints]:
+        """The rim of each cut, every edge with one of them.
+
+        Raises
+        ------
+        HollowMarbleError
+            where two cuts run along one line.
+        """
+        rims: list[Ints] = []
+        taken: set[tuple[int, int]] = set()
+        for number, level in enumerate(levels):
+            rim = self._rim(kept, number, level)
+            own = np.array([tuple(edge) not in taken for edge in rim.tolist()], bool)
+            if len(rim) and own.mean() < 0.5:
+                raise HollowMarbleError(
+                    "The part is cut along this line already. Lay the cut elsewhere, or take the first one out."
+                )
+            taken |= {(a, b) for a, b in rim.tolist()}
+            rims.append(rim[own])
+        return rims
 
     def _rim(self, kept: NDArray[np.bool_], number: int, level: float) -> Ints:
         """(E, 2) directed edges of kept triangles along a cut's line, that no other kept triangle shares."""
@@ -313,11 +334,10 @@ class _Shell:
             normals = np.concatenate([np.stack([n[b], n[a], m[a]], 1), np.stack([n[b], m[a], m[b]], 1)])
             self._put_edge(corners, normals, number, 0)
 
-    def _lid(self, skin: NDArray[np.bool_], number: int) -> None:
+    def _lid(self, edges: Ints, number: int) -> None:
         """Closed across, loop by loop; a loop within another of the same cut is an opening of it."""
         import manifold3d
 
-        edges = self._rim(skin, number, self.cuts[number].ends[0])
         loops = _loops(edges)
         if not loops:
             return
