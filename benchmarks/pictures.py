@@ -163,13 +163,13 @@ def noise() -> Iterator[Result]:
         library, studio, form, evaluator = demo_of(Path(folder))
         scenes = [(shot.name, scene_of(shot.setting, form, evaluator, 320)) for shot in studio.shots]
         library.close()
-        for name, samples, told, off, raw in traced(Path(folder), NOISE, scenes):
+        for name, samples, told, off, raw in _traced(Path(folder), NOISE, scenes):
             holds = abs(told / off - 1) <= 0.3
             peer = f"against the reference; {raw:.0%} before cleaning"
             yield Result(f"noise told of {name}, {samples} samples", "", told, off, peer, "within 30 %", holds)
 
 
-def traced(folder: Path, script: str, content: object, *arguments: str) -> Any:
+def _traced(folder: Path, script: str, content: object, *arguments: str) -> Any:
     """What a script that traces prints, in a process of its own, with the fastest variant of this machine."""
     file = folder / "content.pickle"
     file.write_bytes(pickle.dumps(content))
@@ -190,7 +190,7 @@ def review_quality() -> Iterator[Result]:
         library, studio, form, evaluator = demo_of(Path(folder))
         scene = scene_of(studio.shots[0].setting, form, evaluator)
         library.close()
-        found = traced(Path(folder), SCRIPT, scene, str(REFERENCE_SAMPLES))
+        found = _traced(Path(folder), SCRIPT, scene, str(REFERENCE_SAMPLES))
         bound = "" if found["reached"] >= found["quality"] else f", only {found['reached']:.1f} dB after"
         name = f"bare library to {found['quality']:.1f} dB{bound} {found['samples']} samples"
         ratio = found["peer"] / found["ours"]

@@ -10,7 +10,7 @@ from hollow_marble.application.editing import Editing, Hand, Made, Proposal
 from hollow_marble.application.forms import form_of, with_followers
 from hollow_marble.application.throwing import thrown_now
 from hollow_marble.application.workspace import Workspace
-from hollow_marble.core.errors import HollowMarbleError, NotFoundError
+from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import Asset
 from hollow_marble.documents.form.details import SheetLine
 from hollow_marble.documents.form.edits import ChangeStep
@@ -30,7 +30,7 @@ def follow(editing: Editing, project: Project, ident: str, hand: Hand) -> tuple[
         for index, step in enumerate(part.steps):
             try:
                 changed, assets = _now(editing.workspace, project, form, step)
-            except (HollowMarbleError, NotFoundError):
+            except HollowMarbleError:
                 what, is_as = ("line", "the line") if isinstance(step, SheetLine) else ("paint", "what is spread")
                 told.append(
                     f"The sheet’s {what} that step {index + 1} of {part.name} follows is gone; {is_as} stays as it was."

@@ -236,6 +236,7 @@ class Facets:
 
 _SPOT = ("triangle", "shares", "points", "normals")
 _TURNS, _OFF = 12, 0.002
+"""Turns of false position at most, and mm off its level from which a place takes another one."""
 _AMID = 1.7
 """Of a triangle no place is further from all its corners than its longest side by √3."""
 

@@ -7,18 +7,16 @@ const AXES = [
   ["H", "H"],
 ] as const;
 
+const WAYS: [string, string][] = [
+  ["pressed in", "pressed"],
+  ["raised", "raised"],
+];
+
 /** How a flat drawing stands on a skin. */
 const STAMPED: Record<string, Word> = {
   at: { as: "vector", label: tr("Its middle at"), unit: "mm" },
   turn: { as: "number", label: tr("Turned by"), unit: "°", min: -360, max: 360, digits: 1 },
-  way: {
-    as: "choice",
-    label: tr("It is"),
-    options: [
-      ["pressed in", "pressed"],
-      ["raised", "raised"],
-    ],
-  },
+  way: { as: "choice", label: tr("It is"), options: WAYS },
   depth: { as: "number", label: tr("Depth or height"), unit: "mm", min: 0.001, digits: 2 },
   lean: { as: "number", label: tr("Draft of its sides"), unit: "°", min: 0, max: 80, digits: 1 },
   rim: { as: "number", label: tr("Rounded at the skin"), unit: "mm", min: 0, digits: 2 },
@@ -156,15 +154,7 @@ export const DETAIL_WORDS: Record<string, Record<string, Word>> = {
     land: { as: "number", label: tr("Land to the edge"), unit: "mm", min: 0, digits: 2 },
     inner: { as: "number", label: tr("Rays begin from the middle at"), unit: "mm", min: 0, digits: 1 },
     ...STAMPED,
-    way: {
-      as: "choice",
-      label: tr("It is"),
-      options: [
-        ["pressed in", "pressed"],
-        ["raised", "raised"],
-        ["through the wall", "through"],
-      ],
-    },
+    way: { as: "choice", label: tr("It is"), options: [...WAYS, ["through the wall", "through"]] },
   },
   lettering: {
     text: { as: "text", label: tr("Words") },
