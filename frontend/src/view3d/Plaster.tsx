@@ -2,13 +2,14 @@ import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import { DoubleSide } from "three";
 import type { SkinMesh } from "./partMesh";
+import { Skin } from "./Skin";
 
 /** The model as plaster under soft daylight from the upper left. */
 export function Plaster(props: { mesh: SkinMesh; dim?: boolean; through?: boolean }) {
   const invalidate = useThree((three) => three.invalidate);
   useEffect(() => invalidate(), [props.mesh, props.dim, props.through, invalidate]);
   return (
-    <mesh geometry={props.mesh.geometry}>
+    <Skin mesh={props.mesh}>
       <meshStandardMaterial
         color={props.dim ? "#d9d4ca" : "#cfc8bc"}
         roughness={0.75}
@@ -21,7 +22,7 @@ export function Plaster(props: { mesh: SkinMesh; dim?: boolean; through?: boolea
         polygonOffsetFactor={1}
         polygonOffsetUnits={1}
       />
-    </mesh>
+    </Skin>
   );
 }
 

@@ -1,4 +1,4 @@
-import { BufferAttribute, BufferGeometry, Matrix3, Vector3 } from "three";
+import { BufferAttribute, BufferGeometry } from "three";
 import { fetchArrays } from "../api/arrays";
 
 interface MeshMeta {
@@ -28,6 +28,8 @@ export interface SkinMesh {
   trianglePatch: Int32Array;
   /** Point numbers along the edges of a curve or a built form, in pairs; of other bodies none. */
   lines: Int32Array;
+  /** Where each of its copies stands, rows of (3, 4) matrices one after the other; null where it is drawn once, as it is. */
+  copies: Float32Array | null;
   geometry: BufferGeometry;
   /** What a drag has left in what is drawn: the preview's key, where it is that of all patches that were touched. */
   drawn: { key: string | null; touched: Set<number> } | null;
@@ -79,7 +81,7 @@ export async function fetchSkin(address: string, before?: SkinMesh, bare = false
     writePatches(before.patchStarts, patches, positions, normals, base.positions, base.normals);
     return withGeometry({ ...before, meta, ...base });
   }
-  const one = {
+  return withGeometry({
     meta,
     positions,
     normals,
@@ -88,8 +90,8 @@ export async function fetchSkin(address: string, before?: SkinMesh, bare = false
     patchFace: packed.array("patchFace", Int32Array),
     trianglePatch: packed.array("trianglePatch", Int32Array),
     lines: meta.lined ? packed.array("edges", Int32Array) : NO_LINES,
-  };
-  return withGeometry(packed.has("copies") ? eachOf(one, packed.array("copies", Float32Array)) : one);
+    copies: packed.has("copies") ? packed.array("copies", Float32Array) : null,
+  });
 }
 
 /** Fetches a mesh and the cage it is shaped by; the cage's faces only where they are others. */
@@ -122,63 +124,11 @@ export async function fetchPart(address: string, before?: SkinMesh, bare = false
   };
 }
 
-type Arrays = Omit<SkinMesh, "geometry" | "drawn">;
+/** A mesh as it came, before anything is drawn. */
+export type Arrays = Omit<SkinMesh, "geometry" | "drawn">;
 
-/** The mesh of one, made that of many: `copies` are rows of (3, 4) matrices, one after the other. */
-export function eachOf(one: Arrays, copies: Float32Array): Arrays {
-  const count = copies.length / 12;
-  const points = one.positions.length / 3;
-  const faces = one.patchFace.length;
-  const many = <T extends Float32Array | Int16Array | Int32Array | Uint32Array>(of: T, step: number): T => {
-    const out = new (of.constructor as new (length: number) => T)(of.length * count);
-    for (let copy = 0; copy < count; copy++)
-      for (let k = 0; k < of.length; k++) out[copy * of.length + k] = of[k]! + copy * step;
-    return out;
-  };
-  const positions = new Float32Array(one.positions.length * count);
-  const normals = new Int16Array(one.normals.length * count);
-  const triangles = many(one.triangles, points);
-  const matrix = new Matrix3();
-  const normal = new Vector3();
-  for (let copy = 0; copy < count; copy++) {
-    const [a, b, c, x, d, e, f, y, g, h, i, z] = copies.subarray(12 * copy, 12 * copy + 12) as unknown as number[];
-    matrix.set(a!, b!, c!, d!, e!, f!, g!, h!, i!);
-    const turnedOver = matrix.determinant() < 0;
-    matrix.invert().transpose();
-    for (let k = 0; k < points; k++) {
-      const [px, py, pz] = [one.positions[3 * k]!, one.positions[3 * k + 1]!, one.positions[3 * k + 2]!];
-      const at = 3 * (copy * points + k);
-      positions[at] = a! * px + b! * py + c! * pz + x!;
-      positions[at + 1] = d! * px + e! * py + f! * pz + y!;
-      positions[at + 2] = g! * px + h! * py + i! * pz + z!;
-      normal
-        .set(one.normals[4 * k]!, one.normals[4 * k + 1]!, one.normals[4 * k + 2]!)
-        .applyMatrix3(matrix)
-        .normalize();
-      normals.set([normal.x * 32767, normal.y * 32767, normal.z * 32767].map(Math.round), 4 * (copy * points + k));
-    }
-    if (!turnedOver) continue;
-    for (let t = copy * one.triangles.length; t < (copy + 1) * one.triangles.length; t += 3) {
-      [triangles[t + 1], triangles[t + 2]] = [triangles[t + 2]!, triangles[t + 1]!];
-    }
-  }
-  const starts = new Int32Array(faces * count + 1);
-  for (let copy = 0; copy < count; copy++)
-    for (let k = 0; k < faces; k++) starts[copy * faces + k] = one.patchStarts[k]! + copy * points;
-  starts[faces * count] = points * count;
-  return {
-    ...one,
-    positions,
-    normals,
-    triangles,
-    patchStarts: starts,
-    patchFace: many(one.patchFace, 0),
-    trianglePatch: many(one.trianglePatch, faces),
-    lines: many(one.lines, points),
-  };
-}
-
-function withGeometry(mesh: Omit<SkinMesh, "geometry" | "drawn">): SkinMesh {
+/** A mesh to be drawn. */
+export function withGeometry(mesh: Arrays): SkinMesh {
   const geometry = new BufferGeometry();
   geometry.setAttribute("position", new BufferAttribute(mesh.positions, 3));
   geometry.setAttribute("normal", new BufferAttribute(mesh.normals, 4, true));

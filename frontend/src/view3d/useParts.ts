@@ -3,6 +3,7 @@ import { useMemo, useRef } from "react";
 import { Box3, Vector3 } from "three";
 import type { Shapes } from "../api/client";
 import { queries, refresh } from "../api/queries";
+import { everyOne, placesAround } from "./copies";
 import { fetchPart, fetchSkin, type PartMesh, type SkinMesh, showAsItIs } from "./partMesh";
 
 export interface Shown<Mesh extends SkinMesh = SkinMesh> {
@@ -92,6 +93,11 @@ queries.getQueryCache().subscribe(({ type, query }) => {
     (query.state.data as SkinMesh | undefined)?.geometry.dispose();
 });
 
+/** A part with all the copies of its mesh as points of their own, for what looks at each of them. */
+export function oneByOne<Mesh extends SkinMesh>(shown: Shown<Mesh>): Shown<Mesh> {
+  return shown.mesh.copies ? { ...shown, mesh: everyOne(shown.mesh) } : shown;
+}
+
 /** Whether every shown part's mesh has come: before that a box around them would be that of whichever came first. */
 export function allHere(state: FormState | undefined, shown: Shown[]): boolean {
   // curves are not among the skins
@@ -105,7 +111,8 @@ export function extentOf(shown: Shown[]): { target: [number, number, number]; ex
   const box = new Box3();
   const point = new Vector3();
   for (const { mesh } of shown) {
-    for (let at = 0; at < mesh.positions.length; at += 3) box.expandByPoint(point.fromArray(mesh.positions, at));
+    const places = placesAround(mesh);
+    for (let at = 0; at < places.length; at += 3) box.expandByPoint(point.fromArray(places, at));
   }
   if (box.isEmpty()) return { target: [0, 0, 0], extent: 110 };
   return { target: box.getCenter(point).toArray(), extent: Math.max(...box.getSize(new Vector3()).toArray(), 10) };

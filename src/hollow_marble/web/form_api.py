@@ -137,7 +137,7 @@ def mesh(path: shapes.InPart, query: MeshQuery) -> Response:
 
 def _copies(key: str, one: BodyMesh, matrices: NDArray[np.float64], told: tuple[str, ...], began: float) -> Response:
     """The mesh of one, and where each of many stands (`copies`: (K, 12) rows of their matrices)."""
-    meta = {"key": key, "connectivity": f"{len(matrices)}-{one.connectivity}", "closed": one.closed, "lined": one.lined}
+    meta = {"key": key, "connectivity": f"{len(matrices)}-{one.connectivity}", "closed": one.closed, "lined": False}
     meta |= {"whole": True, "told": list(told), "milliseconds": (time.perf_counter() - began) * 1000}
     arrays: dict[str, NDArray[Any]] = {
         "positions": one.positions,
@@ -146,7 +146,6 @@ def _copies(key: str, one: BodyMesh, matrices: NDArray[np.float64], told: tuple[
         "patchStarts": one.patch_starts,
         "patchFace": one.patch_face,
         "trianglePatch": one.triangle_patch,
-        "edges": one.edges,
         "copies": matrices.reshape(-1, 12).astype(np.float32),
     }
     return packed(meta, arrays)

@@ -5,7 +5,7 @@ import { largestOf, useLargest } from "../../view3d/probing/curved";
 import { Mapped } from "../../view3d/probing/Mapped";
 import { Striped } from "../../view3d/probing/Striped";
 import { percentile, plain, type Range } from "../../view3d/probing/scales";
-import { extentOf, type Shown } from "../../view3d/useParts";
+import { extentOf, oneByOne, type Shown } from "../../view3d/useParts";
 import { View3D, type ViewHandle } from "../../view3d/View3D";
 import { tr } from "../../words/words";
 import { formEye, useHand } from "./hand";
@@ -33,7 +33,10 @@ const WITHIN = 0.9;
 export function FormProbe(props: { project: string; form: string; parts: Shown<PartMesh>[]; probe: Beside }) {
   const { project, form, parts, probe } = props;
   const solo = useFormStage((state) => state.solo);
-  const shown = useMemo(() => (solo ? parts.filter(({ part }) => part.id === solo) : parts), [parts, solo]);
+  const shown = useMemo(
+    () => (solo ? parts.filter(({ part }) => part.id === solo) : parts).map(oneByOne),
+    [parts, solo],
+  );
   const view = useRef<ViewHandle>(null);
   const stored = useLargest(project, form, shown, probe === "largest");
   const dragged = useHand((hand) => hand.bends);

@@ -1,5 +1,6 @@
-import { type Matrix4, Mesh, MeshBasicMaterial, type PerspectiveCamera, Vector3 } from "three";
+import { type Matrix4, Mesh, type PerspectiveCamera, Vector3 } from "three";
 import type { Spot } from "../../ui/pointing";
+import { instancesOf } from "../../view3d/copies";
 import { rayAt } from "../../view3d/orbit";
 import { faceOf, type PartMesh } from "../../view3d/partMesh";
 import type { PickKind, Shown } from "./store";
@@ -320,8 +321,8 @@ function hitDistance(
 
 /** Where a spot meets a body first, by its mesh. */
 function hitOf(mesh: PartMesh, camera: PerspectiveCamera, spot: Spot) {
-  const body = new Mesh(mesh.geometry, new MeshBasicMaterial());
-  return rayAt(camera, spot.x, spot.y, spot.width, spot.height).intersectObject(body, false)[0];
+  const bodies = mesh.copies ? instancesOf(mesh) : [new Mesh(mesh.geometry)];
+  return rayAt(camera, spot.x, spot.y, spot.width, spot.height).intersectObjects(bodies, false)[0];
 }
 
 /** The face of a body that lies under a spot, by its mesh; null where none does. */

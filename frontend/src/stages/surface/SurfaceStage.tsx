@@ -10,7 +10,7 @@ import { lookCommands } from "../../view3d/looks";
 import { lookFrom } from "../../view3d/orbit";
 import { percentile, type Range } from "../../view3d/probing/scales";
 import { useAddressedOrbit } from "../../view3d/useAddressedOrbit";
-import { extentOf, type Shown, useSkins } from "../../view3d/useParts";
+import { extentOf, oneByOne, type Shown, useSkins } from "../../view3d/useParts";
 import { tr } from "../../words/words";
 import { useRowComb, useSections } from "./asked";
 import { BalanceCard, ContinuityCard, FindingsCard, SoundnessCard } from "./cards/CheckCards";
@@ -190,7 +190,8 @@ export default function SurfaceStage({ project, documents }: StageProps) {
   const { data } = useForm(project, row.id);
   const state = useSurface();
   const { set, probe, beside } = state;
-  const parts = useSkins(project, row.id, data);
+  const skins = useSkins(project, row.id, data);
+  const parts = useMemo(() => skins.map(oneByOne), [skins]);
   const edit = useEdit(project, row.id);
   const head = data?.standing.head;
   const checking = data?.body.checking as Checking | undefined;

@@ -1,6 +1,7 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import { BufferAttribute, BufferGeometry, DoubleSide } from "three";
+import { everyOne } from "../../../view3d/copies";
 import type { PartMesh } from "../../../view3d/partMesh";
 import { place, useGeometry } from "../../../view3d/useGeometry";
 import { useCurve } from "./curve";
@@ -29,12 +30,13 @@ export function PickedFaces({ mesh, names }: { mesh: PartMesh; names: string[] }
   const invalidate = useThree((three) => three.invalidate);
   useEffect(() => {
     const picked = new Set(faces.map((name) => names.indexOf(name)));
+    const { positions, triangles, trianglePatch, patchFace } = picked.size ? everyOne(mesh) : mesh;
     const places: number[] = [];
-    for (let triangle = 0; triangle < mesh.trianglePatch.length; triangle++) {
-      if (!picked.has(mesh.patchFace[mesh.trianglePatch[triangle]!]!)) continue;
+    for (let triangle = 0; triangle < trianglePatch.length; triangle++) {
+      if (!picked.has(patchFace[trianglePatch[triangle]!]!)) continue;
       for (let k = 0; k < 3; k++) {
-        const point = mesh.triangles[3 * triangle + k]!;
-        places.push(...mesh.positions.subarray(3 * point, 3 * point + 3));
+        const point = triangles[3 * triangle + k]!;
+        places.push(...positions.subarray(3 * point, 3 * point + 3));
       }
     }
     place(geometry, new Float32Array(places));

@@ -1,5 +1,6 @@
 import { useEffect, useMemo } from "react";
 import { DataTexture, LinearFilter, Matrix4 } from "three";
+import { placesAround } from "../../../view3d/copies";
 import type { Shown } from "../../../view3d/useParts";
 
 /** Mm over the ground by which a surface darkens what is under it to a third. */
@@ -59,7 +60,7 @@ export function shadowOf(parts: readonly Pick<Shown, "mesh">[], matrix: Matrix4)
     [-Infinity, -Infinity],
   ] as [[number, number], [number, number]];
   for (const { mesh } of parts) {
-    const p = mesh.positions;
+    const p = placesAround(mesh);
     for (let at = 0; at < p.length; at += 3) {
       const [x, y, z] = [p[at]!, p[at + 1]!, p[at + 2]!];
       const up = e[2]! * x + e[6]! * y + e[10]! * z + e[14]!;

@@ -1,7 +1,9 @@
 import { useMemo } from "react";
 import { BufferAttribute, BufferGeometry, DoubleSide } from "three";
 import type { Shapes } from "../../../api/client";
+import { everyOne } from "../../../view3d/copies";
 import type { SkinMesh } from "../../../view3d/partMesh";
+import { Skin } from "../../../view3d/Skin";
 import { useGeometry } from "../../../view3d/useGeometry";
 import type { Setting } from "../kinds";
 import { FinishMaterial } from "./FinishMaterial";
@@ -22,9 +24,15 @@ interface SkinProps {
 }
 
 /** The skin of a part in its finish, and its zones in theirs. */
-export function PartSkin({ part, mesh, zones, ...rest }: SkinProps) {
+export function PartSkin({ part, mesh: body, zones, ...rest }: SkinProps) {
   const own = zones.filter((zone) => zone.part === part);
   const key = JSON.stringify(own);
+  // what differs over the points of a finish differs from copy to copy
+  const differs = [part, ...own.map((zone) => zone.id)].some((wearer) => {
+    const look = rest.looks[wearer];
+    return look?.ramp || look?.sheets.colour || look?.sheets.relief || look?.sheets.rough;
+  });
+  const mesh = differs ? everyOne(body) : body;
   const covers = useMemo(() => coversOf(mesh, part, JSON.parse(key)), [mesh, part, key]);
   return covers.map(({ wearer, triangles }) => (
     <Cover key={wearer} {...rest} mesh={mesh} wearer={wearer} triangles={triangles} whole={!own.length} />
@@ -62,15 +70,15 @@ function Cover({ place, mesh, wearer, triangles, whole, looks, gain, picked }: C
   const geometry = plain ? mesh.geometry : own;
   return (
     <>
-      <mesh geometry={geometry} castShadow>
+      <Skin mesh={mesh} geometry={geometry} castShadow>
         <FinishMaterial
           look={look}
           gain={gain}
           laid={laid ? { ...sheets, deep: look?.sheets.relief?.[2] ?? 0 } : undefined}
         />
-      </mesh>
+      </Skin>
       {wearer === picked && !whole && (
-        <mesh geometry={geometry} renderOrder={2}>
+        <Skin mesh={mesh} geometry={geometry} renderOrder={2}>
           <meshBasicMaterial
             color={PICKED}
             transparent
@@ -82,7 +90,7 @@ function Cover({ place, mesh, wearer, triangles, whole, looks, gain, picked }: C
             polygonOffsetFactor={-2}
             polygonOffsetUnits={-2}
           />
-        </mesh>
+        </Skin>
       )}
     </>
   );
