@@ -62,6 +62,17 @@ def sphere(radius: float = 30.0) -> Ground:
     return _net(72, 36, place, True, False)
 
 
+def torus(ring: float = 15.0, tube: float = 1.0) -> Ground:
+    """Both radii, mm; about the upright."""
+
+    def place(at: Floats) -> tuple[Floats, Floats]:
+        t, h = 2 * np.pi * at.T
+        normals = np.stack([np.cos(h) * np.cos(t), np.cos(h) * np.sin(t), np.sin(h)], axis=1)
+        return ring * np.stack([np.cos(t), np.sin(t), 0 * t], axis=1) + tube * normals, normals
+
+    return _net(120, 24, place, True, False)
+
+
 def sculpted(cage: Cage, level: int = 3) -> CageBody:
     """A cage as a body."""
     return cage_body("a", cage, "a", level, Shelf(100_000_000))

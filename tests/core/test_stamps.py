@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import re
 
 import numpy as np
 import pytest
@@ -11,18 +12,18 @@ from hollow_marble.core.cage import sizing
 from hollow_marble.core.detail import outlines as patterns
 from hollow_marble.core.detail import skin_lines
 from hollow_marble.core.detail.chart import chart_around
-from hollow_marble.core.detail.checking import check_knurl, check_stamp, thickness
+from hollow_marble.core.detail.checking import check_folds, check_knurl, check_stamp, thickness
 from hollow_marble.core.detail.facets import facets_of
 from hollow_marble.core.detail.ground import Spots
 from hollow_marble.core.detail.knurls import Knurl
 from hollow_marble.core.detail.lettering import words_as_outlines
 from hollow_marble.core.detail.outlines import Field, Outlines, slot
-from hollow_marble.core.detail.profiles import wall_profile
-from hollow_marble.core.detail.relief import raised
+from hollow_marble.core.detail.profiles import profile, wall_profile
+from hollow_marble.core.detail.relief import Strip, raised
 from hollow_marble.core.detail.stamps import Stamp
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.sheet.notes import font_file
-from tests.core.grounds import cylinder, is_watertight, sculpted, sphere, volume
+from tests.core.grounds import cylinder, is_watertight, sculpted, sphere, torus, volume
 
 UP = np.array([0.0, 0.0, 1.0])
 SQUARE = Outlines((np.array([[-3.0, -2.0], [3.0, -2.0], [3.0, 2.0], [-3.0, 2.0]]),))
@@ -194,6 +195,28 @@ def test_what_goes_through_or_is_too_fine_is_refused_with_what_fits() -> None:
         patterns.rows_of_holes(Field(5000, 5000, False), 0.2, 0.2, 0.0)
     with pytest.raises(HollowMarbleError, match="nothing to see"):
         words_as_outlines("   ", font_file("sans"), 5.0)
+
+
+@pytest.mark.parametrize("what", ["knurl", "groove"])
+def test_what_is_deeper_than_the_skin_bends_is_refused_with_what_fits(what: str) -> None:
+    """Pressed along its normals, a tube comes out on its own other side from its radius on (formula)."""
+    ground = torus(15.0, 0.3)
+    t = np.linspace(0, 2 * np.pi, 200, endpoint=False)
+    round_it = 15.3 * np.stack([np.cos(t), np.sin(t), 0 * t], axis=1)
+    line = skin_lines.nearest_line(ground, round_it, True)
+
+    def tried(depth: float) -> None:
+        relief: Knurl | Strip = Knurl("k", "k", line, 60, 0.5, depth, "straight", 0.1)
+        if what == "groove":
+            relief = Strip("s", "s", line, profile("groove", 0.3, depth, 10, 0.02, 0.02, 6, False))
+        check_folds(raised(relief.sliced(relief.refined(facets_of(ground))), (relief,)), (relief,))
+
+    tried(0.28)
+    with pytest.raises(HollowMarbleError, match=r"0.45 mm deep.*fold over") as refused:
+        tried(0.45)
+    fits = float(re.search(r"Up to ([\d.]+) mm", str(refused.value))[1])  # type: ignore[index]
+    assert fits == pytest.approx(0.3, abs=0.015)
+    tried(fits)
 
 
 def test_a_slot_has_round_ends() -> None:

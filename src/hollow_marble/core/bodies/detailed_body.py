@@ -14,7 +14,7 @@ from hollow_marble.core.bodies.body import Body, BodyMesh, Points
 from hollow_marble.core.bodies.solid_body import face_keys, matrix_of
 from hollow_marble.core.cage.mesh import Cage
 from hollow_marble.core.detail.beside import SkinLine
-from hollow_marble.core.detail.checking import check_wall
+from hollow_marble.core.detail.checking import check_folds, check_wall
 from hollow_marble.core.detail.cuts import Cut, Surfaced, surfaced
 from hollow_marble.core.detail.facets import Facets, facets_of
 from hollow_marble.core.detail.ground import Ground
@@ -171,6 +171,7 @@ class DetailedBody(Body):
         names += [f"{self.cuts[0].names}.inside"] if self.cuts else []
         keys = np.concatenate([flat.face_keys, face_keys(tuple(names))])
         found = raised(cut, self.reliefs)
+        check_folds(found, self.reliefs)
         return Worked(name, cut.ground, surfaced(found, self.cuts, self.base.closed), keys, flat.lined)
 
 

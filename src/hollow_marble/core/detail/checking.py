@@ -7,19 +7,24 @@ import math
 import numpy as np
 
 from hollow_marble.core.detail.cuts import Cut, wall_of
-from hollow_marble.core.detail.ground import Floats, Ground, Spots
+from hollow_marble.core.detail.ground import Floats, Ground, Ints, Spots
 from hollow_marble.core.detail.knurls import Knurl
-from hollow_marble.core.detail.relief import Relief, Strip
+from hollow_marble.core.detail.relief import Raised, Relief, Strip
 from hollow_marble.core.detail.skin_lines import crossing_places
 from hollow_marble.core.detail.stamps import Stamp
 from hollow_marble.core.errors import HollowMarbleError
 
 _ENTRIES = 4
+_HALVINGS = 12
 _ASKED = 400
 _LEAST_PITCH = 0.1
 """mm between teeth: finer ones are a finish, which Studio has."""
 _LEFT = 0.05
 """mm of a wall that is to stay below."""
+_OVER = -0.5
+"""Cosine between a triangle and itself, raised, from which on it has turned over; slivers turn by less."""
+_FOLDED = 0.25
+"""Of the square of a depth: what area may turn over before one sees it."""
 
 
 def checked(ground: Ground, strip: Strip) -> None:
@@ -100,6 +105,45 @@ def check_wall(reliefs: tuple[Relief, ...], cuts: tuple[Cut, ...]) -> None:
         )
 
 
+def check_folds(found: Raised, reliefs: tuple[Relief, ...]) -> None:
+    """Raise where a relief is deeper, or higher, than the skin bends there, so that it comes out on its own other side."""
+    facets = found.facets
+    ground = facets.spots.points
+    up = found.points - ground
+
+    def over(rows: Ints, share: float) -> Floats:
+        """Area of each triangle on the ground where it has turned over at a share of its height, mm²; else 0."""
+        flat, moved = (_square(points, facets.corners[rows]) for points in (ground, ground + share * up))
+        lengths = np.linalg.norm(flat, axis=1), np.linalg.norm(moved, axis=1)
+        turned = (flat * moved).sum(axis=1) < _OVER * lengths[0] * lengths[1]
+        return np.asarray(np.where(turned, lengths[0] / 2, 0.0))
+
+    for number, relief in enumerate(reliefs):
+        rows = np.flatnonzero(found.owner == number)
+        areas = over(rows, 1.0)
+        deep = float(np.abs(found.height[facets.corners[rows]]).max(initial=0))
+        if areas.sum() <= _FOLDED * deep * deep:
+            continue
+        place = ground[facets.corners[rows[areas.argmax()]]].mean(axis=0)
+        rows = rows[areas > 0]
+        low, high = 0.0, 1.0
+        for _ in range(_HALVINGS):
+            share = (low + high) / 2
+            low, high = (low, share) if over(rows, share).sum() > _FOLDED * (share * deep) ** 2 else (share, high)
+        fits = math.floor(100 * low * deep) / 100
+        way = "deep" if relief.profile.low < 0 else "high"
+        raise HollowMarbleError(
+            f"It is {deep:.2f} mm {way}, and the skin bends more tightly than that at {_said(place)}: it would fold over itself. "
+            + (f"Up to {fits:g} mm fit." if fits > 0 else "Move it off there, or round the skin more.")
+        )
+
+
+def _square(points: Floats, corners: Ints) -> Floats:
+    """(T, 3) twice the area of triangles, as a vector square to each."""
+    a, b, c = points[corners].transpose(1, 0, 2)
+    return np.asarray(np.cross(b - a, c - a))
+
+
 def _not_through(ground: Ground, spots: Spots, deep: float) -> None:
     """What lies straight below spots is to be further off than something is deep."""
     thick = thickness(ground, spots)
@@ -116,8 +160,7 @@ def _not_through(ground: Ground, spots: Spots, deep: float) -> None:
 def thickness(ground: Ground, spots: Spots) -> Floats:
     """(K,) mm from spots straight down to where the body ends; inf where it does not."""
     probed = ground.probed
-    a, b, c = probed.points[probed.triangles].transpose(1, 0, 2)
-    facing = np.cross(b - a, c - a)
+    facing = _square(probed.points, probed.triangles)
     far = np.full(len(spots), np.inf)
     left, starts = np.arange(len(spots)), spots.points.copy()
     gone = np.zeros(len(spots))
