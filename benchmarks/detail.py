@@ -23,6 +23,7 @@ from hollow_marble.core.detail import skin_lines
 from hollow_marble.core.render.scene import Scene
 from hollow_marble.core.shelf import Shelf
 from hollow_marble.documents.form import details as d
+from hollow_marble.documents.form import skin_lines as lay
 from hollow_marble.documents.form.evaluation import FormEvaluator
 from hollow_marble.documents.form.model import Part
 from hollow_marble.documents.form.recipe import FromPart, FromStep
@@ -53,7 +54,7 @@ def lines() -> Iterator[Result]:
 def changed() -> Iterator[Result]:
     """A skin cut along a line, a groove changed, a grille made: each to the new mesh, from what was worked out before."""
     evaluator = FormEvaluator(lambda sha: b"")
-    line = d.SectionLine(at=12.0, tag="line")
+    line = lay.SectionLine(at=12.0, tag="line")
     tries = iter(range(1, 10_000))
 
     def to_mesh(*steps: object) -> None:

@@ -17,11 +17,11 @@ pytestmark = [pytest.mark.browser, pytest.mark.timeout(240)]
 BOX = {"kind": "box", "size": [60, 34, 100], "divisions": [2, 2, 3]}
 
 
-def _begun(bench: Bench, name: str) -> tuple[str, str]:
-    """A project with a box, seen from the front in Form; its and the form's address."""
+def _begun(bench: Bench, name: str, *planes: str) -> tuple[str, str]:
+    """A project with a box, symmetric across planes, seen from the front in Form; its and the form's address."""
     project = bench.begin(name)
     form = bench.document(project, "form")
-    edit = {"kind": "start_part", "part": "a", "name": "Body", "start": BOX}
+    edit = {"kind": "start_part", "part": "a", "name": "Body", "start": BOX, "symmetry": {"planes": planes}}
     bench.post(f"/api/projects/{project}/documents/{form}/edits", {"edit": edit})
     bench.stage("Form")
     bench.page.keyboard.press("a")
@@ -79,6 +79,30 @@ def test_a_drawn_line_carries_a_groove_and_the_cage_stays_to_be_shaped_beneath(b
         page.keyboard.press("Control+z")
     bench.until(lambda: _kinds(bench, form) == ["box", "drawn_line"], "both were undone")
     assert moved["key"] != grooved["key"]
+
+
+def test_on_a_symmetric_part_a_groove_is_on_both_sides_unless_one_wants_it_on_one(bench: Bench) -> None:
+    page = bench.page
+    _, form = _begun(bench, "Alike", "W")
+    x, y = bench.middle("view3d")
+    page.keyboard.press("Shift+U")
+    bench.pen([(x + 50, y + dy, 0.5) for dy in range(-60, 61, 6)])
+    bench.sentence("Drew a line on the skin")
+    page.get_by_role("button", name="Run it along the line").click()
+    bench.sentence("deep, alike across width")
+
+    def finer_on_the_right() -> float:
+        positions = _mesh(bench, form)[1]["positions"].reshape(-1, 3)
+        front = positions[(positions[:, 1] < 0) & (np.abs(positions[:, 2]) < 10)]
+        return float((front[:, 0] > 1).sum() / (front[:, 0] < -1).sum())
+
+    assert 0.8 < finer_on_the_right() < 1.25
+    page.keyboard.press("Control+z")
+    bench.sentence("Drew a line on the skin")
+    page.get_by_role("switch", name="On its other sides too").click()
+    page.get_by_role("button", name="Run it along the line").click()
+    bench.sentence("0.5 mm deep")
+    assert finer_on_the_right() > 1.5
 
 
 def test_a_grille_and_words_are_set_where_the_skin_is_touched_and_refused_where_they_do_not_fit(bench: Bench) -> None:

@@ -31,6 +31,18 @@ def test_the_nearest_place_is_what_trying_all_triangles_finds() -> None:
         assert shares @ corners[triangle] == pytest.approx(where)
 
 
+@pytest.mark.parametrize("turn", [0, 1, 2])
+def test_triangles_without_area_are_near_as_the_line_or_the_point_they_are(turn: int) -> None:
+    """Such come with files, and when places are rounded to floats."""
+    points = np.array([[0.0, 0, 0], [0, 0, 0], [4, 0, 0], [2, 0, 0], [9, 9, 9]])
+    for corners in ([0, 1, 2], [0, 3, 2], [2, 2, 2]):
+        found = Nearest(points, np.roll(np.array([corners]), turn, axis=1)).closest(
+            np.array([[3.0, 2, 0], [9.0, 0, 0]])
+        )
+        expected = [2.0, 5.0] if corners != [2, 2, 2] else [np.sqrt(5), 5.0]
+        assert found.distance == pytest.approx(expected)
+
+
 def test_beyond_reach_nothing_is_near() -> None:
     points, triangles = _knobbly()
     found = Nearest(points, triangles).closest(np.array([[100.0, 0.0, 0.0], [12.0, 0.0, 0.0]]), reach=6.0)

@@ -16,6 +16,7 @@ from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form import built as b
 from hollow_marble.documents.form import details as d
 from hollow_marble.documents.form import edits as e
+from hollow_marble.documents.form import skin_lines as lay
 from hollow_marble.documents.form import spreads as s
 from hollow_marble.documents.form.built_edits import PartAlong
 from hollow_marble.documents.form.changes import PlacedPoints, StoodPart
@@ -54,7 +55,7 @@ def mesh_of(evaluator: FormEvaluator, form: Form, ident: str = "a") -> Any:
     return evaluator.mesh(part_of(form, ident), form.parts)
 
 
-GROOVED = (d.SectionLine(at=5.0, tag="line"), along(1, tag="groove"))
+GROOVED = (lay.SectionLine(at=5.0, tag="line"), along(1, tag="groove"))
 PULLED = PlacedPoints(how="move", points=(0, 1, 2), values=(0.0, -6.0, 0.0), reach=0.0)
 
 
@@ -81,7 +82,7 @@ def test_a_row_goes_along_with_its_edges_when_an_earlier_step_changes(evaluator:
     ]
     rim = [edge for edge in level if np.abs(points[list(edge)][:, :2]).max(axis=0).max() > 20]
     row = [edge for edge in rim if all(max(abs(points[p, 0]) / 29, abs(points[p, 1]) / 16) > 0.9 for p in edge)]
-    form = begun(d.RowLine(edges=tuple(row)), along(1, width=1.0, depth=0.3))
+    form = begun(lay.RowLine(edges=tuple(row)), along(1, width=1.0, depth=0.3))
     assert is_watertight(mesh_of(evaluator, form).welded()[1])
 
 
@@ -111,7 +112,7 @@ def test_a_step_along_what_lays_no_line_is_refused(evaluator: FormEvaluator) -> 
 
 def test_the_other_side_of_a_cut_follows_it(evaluator: FormEvaluator) -> None:
     """Its gap, its line and the form: what was parted off knows no numbers of its own. Two halves and the gap are the whole."""
-    form = begun(d.SectionLine(at=5.0))
+    form = begun(lay.SectionLine(at=5.0))
     cut = d.PartedAlong(inputs={"line": FromStep(index=1)}, gap=0.4, edge="closed", tag="cut")
     form = PartAlong(part="a", other="b", name="B", step=cut).applied_to(form)
     one, other = mesh_of(evaluator, form), mesh_of(evaluator, form, "b")
@@ -133,7 +134,7 @@ def test_the_other_side_of_a_cut_follows_it(evaluator: FormEvaluator) -> None:
 
 @pytest.mark.parametrize("edge", ["wall", "lip", "rolled"])
 def test_a_shell_of_two_closes_and_its_lip_lies_in_its_groove(evaluator: FormEvaluator, edge: str) -> None:
-    form = begun(d.SectionLine(at=5.0))
+    form = begun(lay.SectionLine(at=5.0))
     cut = d.PartedAlong(inputs={"line": FromStep(index=1)}, gap=0.2, edge=edge, wall=1.6, lip=1.2, tag="cut")  # type: ignore[arg-type]
     form = PartAlong(part="a", other="b", name="B", step=cut).applied_to(form)
     one, other = mesh_of(evaluator, form), mesh_of(evaluator, form, "b")
@@ -168,7 +169,7 @@ def test_a_window_is_cut_out_and_given_to_another_part(evaluator: FormEvaluator)
 
 @pytest.mark.parametrize("arranged", ["rows", "rings", "rays"])
 def test_a_grille_goes_through_the_wall_its_part_has(evaluator: FormEvaluator, arranged: str) -> None:
-    line = d.SectionLine(at=-30.0, tag="line")
+    line = lay.SectionLine(at=-30.0, tag="line")
     shell = d.PartedAlong(inputs={"line": FromStep(index=1)}, edge="lip", wall=1.4, tag="shell")
     grille = d.GrilleStep(
         at=(0.0, -17.0, 0.0), way="through", arranged=arranged, wide=16, tall=12, depth=9.0, tag="grille"
@@ -194,7 +195,7 @@ def test_what_has_no_room_is_refused_in_a_sentence(evaluator: FormEvaluator) -> 
         (d.LetteringStep(at=(0, -17, 0), tall=80.0), "Up to"),
         (d.Knurled(inputs={"line": FromStep(index=1)}, count=2000), "fit"),
         (d.PartedAlong(inputs={"line": FromStep(index=1)}, wall=20.0, tag="x"), "has no room"),
-        (d.OffsetLine(inputs={"line": FromStep(index=1)}, by=500.0), "to that side"),
+        (lay.OffsetLine(inputs={"line": FromStep(index=1)}, by=500.0), "to that side"),
     ]
     shell = d.PartedAlong(inputs={"line": FromStep(index=1)}, wall=1.2, tag="s")
     deep = "A detail is 1.3 mm deep, and the wall of the part is 1.2 mm. Up to 1.15 mm deep fit, or a wall of 1.35 mm"
@@ -219,7 +220,7 @@ def test_exact_faces_leave_details_out_and_say_so(evaluator: FormEvaluator) -> N
 
 STEPS = st.sampled_from(
     [
-        d.SectionLine(at=5.0), d.SectionLine(axis="W", at=3.0), d.OffsetLine(by=3.0, inputs={"line": FromStep(index=1)}),
+        lay.SectionLine(at=5.0), lay.SectionLine(axis="W", at=3.0), lay.OffsetLine(by=3.0, inputs={"line": FromStep(index=1)}),
         along(1), along(1, section="bead", width=2.0), along(2, section="step", width=1.5, depth=0.3),
         d.GrilleStep(at=(0, -17, 20), wide=12, tall=8), d.GrilleStep(at=(0, -17, 20), wide=12, tall=8, way="through"),
         d.LetteringStep(at=(0, -17, -20), tall=4),
@@ -236,7 +237,7 @@ def test_any_row_of_details_and_changes_works_out_or_is_refused_and_goes_back_to
     evaluator: FormEvaluator, steps: list[Any]
 ) -> None:
     """Property: never anything but a sentence, closed wherever it works out, and undo is the state before."""
-    form = begun(d.SectionLine(at=8.0))
+    form = begun(lay.SectionLine(at=8.0))
     for step in steps:
         before, shown = form, mesh_of(evaluator, form)
         try:
@@ -332,7 +333,7 @@ def test_stitches_and_rivets_follow_a_line_on_another_part(evaluator: FormEvalua
     assert pins is not None
     assert stitches[1][:, 2, 3] == pytest.approx(5.0, abs=1e-3)
     assert len(pins[1]) == 24
-    moved = e.ChangeStep(part="a", index=1, step=d.SectionLine(at=12.0, tag="line")).applied_to(form)
+    moved = e.ChangeStep(part="a", index=1, step=lay.SectionLine(at=12.0, tag="line")).applied_to(form)
     again = evaluator.body(part_of(moved, "seam"), moved.parts).copies()
     assert again is not None
     assert again[1][:, 2, 3] == pytest.approx(12.0, abs=1e-3)
@@ -346,7 +347,7 @@ def test_where_two_parts_meet_is_a_line_on_the_skin_that_follows_both(evaluator:
     ball = SphereStart(size=(24.0, 24.0, 24.0), divisions=4)
     form = many(begun(), "ball", ball)
     form = e.Shape(part="ball", step=StoodPart(move=(0.0, -17.0, 0.0))).applied_to(form)
-    form = e.Shape(part="a", step=d.MeetingLine(inputs=of(other="ball"))).applied_to(form)
+    form = e.Shape(part="a", step=lay.MeetingLine(inputs=of(other="ball"))).applied_to(form)
     ((_, line),) = evaluator.lines(part_of(form), form.parts)
     points = line.spots.points
     assert line.closed
@@ -375,7 +376,7 @@ def test_details_of_a_built_solid_lie_on_its_exact_faces(evaluator: FormEvaluato
     """A rod of 23 mm: its mesh is of chords, a line round it and what is beside its groove lie at 11.5 mm (formula)."""
     form = many(Form(), "c", circle(11.5))
     form = many(form, "rod", b.ExtrudedProfile(distance=8.0, inputs=of(profile="c")))
-    form = e.Shape(part="rod", step=d.SectionLine(at=4.0)).applied_to(form)
+    form = e.Shape(part="rod", step=lay.SectionLine(at=4.0)).applied_to(form)
     ((_, line),) = evaluator.lines(part_of(form, "rod"), form.parts)
     assert np.hypot(*line.spots.points[:, :2].T) == pytest.approx(11.5, abs=1e-7)
     assert line.spots.points[:, 2] == pytest.approx(4.0, abs=1e-6)
@@ -388,3 +389,18 @@ def test_details_of_a_built_solid_lie_on_its_exact_faces(evaluator: FormEvaluato
     assert np.hypot(*points[beside, :2].T) == pytest.approx(11.5, abs=1e-5)
     floor = np.abs(points[:, 2] - 4.0) < 0.1
     assert np.hypot(*points[floor, :2].T) == pytest.approx(11.2, abs=1e-3)
+
+
+def test_edges_are_drawn_beside_a_groove_and_not_among_teeth(evaluator: FormEvaluator) -> None:
+    """The borders of a groove run along it; those of a knurl run in and out of its teeth, and would be seen as dots."""
+    form = many(Form(), "c", circle(11.5))
+    form = many(form, "rod", b.ExtrudedProfile(distance=8.0, inputs=of(profile="c")))
+    form = e.Shape(part="rod", step=lay.SectionLine(at=4.0)).applied_to(form)
+
+    def drawn(step: Any) -> np.ndarray:
+        mesh = mesh_of(evaluator, e.Shape(part="rod", step=step).applied_to(form), "rod")
+        ends = mesh.positions[mesh.edges.ravel(), 2]
+        return np.unique(np.round(ends[(ends > 0.1) & (ends < 7.9)], 1))
+
+    assert drawn(along(1, width=1.0, depth=0.3)).tolist() == pytest.approx([3.4, 4.6], abs=0.21)
+    assert not len(drawn(d.Knurled(inputs={"line": FromStep(index=1)}, count=60, width=3.0)))

@@ -12,9 +12,9 @@ from hollow_marble.application.throwing import thrown_now
 from hollow_marble.application.workspace import Workspace
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import Asset
-from hollow_marble.documents.form.details import SheetLine
 from hollow_marble.documents.form.edits import ChangeStep
 from hollow_marble.documents.form.model import Form, Step
+from hollow_marble.documents.form.skin_lines import SheetLine
 from hollow_marble.documents.form.spreads import Spread
 from hollow_marble.store.library import Project
 

@@ -16,9 +16,9 @@ from hollow_marble.core.curves.planes import UPRIGHT
 from hollow_marble.core.errors import HollowMarbleError, NotFoundError
 from hollow_marble.core.paths import lengths
 from hollow_marble.documents.edit import find
-from hollow_marble.documents.form.details import SheetLine
 from hollow_marble.documents.form.edits import Shape
 from hollow_marble.documents.form.model import Form, Reference
+from hollow_marble.documents.form.skin_lines import SheetLine
 from hollow_marble.documents.form.steps import Vector
 from hollow_marble.documents.sheet.drafting import placed_box
 from hollow_marble.documents.sheet.drawing import view_strokes

@@ -11,9 +11,10 @@ from hollow_marble.demo.designer import Designer
 from hollow_marble.documents.form import built as b
 from hollow_marble.documents.form.changes import StoodPart
 from hollow_marble.documents.form.curves import CornerRound, CurvePiece, CurvePlane, DrawnCurve
-from hollow_marble.documents.form.details import AlongLine, SectionLine
+from hollow_marble.documents.form.details import AlongLine
 from hollow_marble.documents.form.edits import ChangePart, Shape, StartPart
 from hollow_marble.documents.form.recipe import FromPart, FromStep
+from hollow_marble.documents.form.skin_lines import SectionLine
 from hollow_marble.documents.form.starts import RingStart, SphereStart, TurnedStart
 from hollow_marble.documents.form.steps import FormSymmetry
 from hollow_marble.documents.studio.edits import KeepShot, OpenShot, SetCamera, SetFinish, StartSet

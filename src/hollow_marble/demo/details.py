@@ -15,10 +15,11 @@ from hollow_marble.demo.product import radii
 from hollow_marble.documents.edit import asset_of
 from hollow_marble.documents.form import built as b
 from hollow_marble.documents.form.curves import CurvePiece, CurvePlane, DrawnCurve
-from hollow_marble.documents.form.details import AlongLine, GrilleStep, LetteringStep, SectionLine, StampedCurve
+from hollow_marble.documents.form.details import AlongLine, GrilleStep, LetteringStep, StampedCurve
 from hollow_marble.documents.form.edits import ChangePart, Shape, StartPart
 from hollow_marble.documents.form.model import Start
 from hollow_marble.documents.form.recipe import FromPart, FromStep
+from hollow_marble.documents.form.skin_lines import SectionLine
 from hollow_marble.documents.form.spreads import Spread
 
 WAIST = -5.0

@@ -10,10 +10,11 @@ from hollow_marble.demo.product import radii
 from hollow_marble.documents.form import built as b
 from hollow_marble.documents.form.changes import StoodPart
 from hollow_marble.documents.form.curves import CornerRound, CurvePiece, CurvePlane, DrawnCurve
-from hollow_marble.documents.form.details import Knurled, SectionLine
+from hollow_marble.documents.form.details import Knurled
 from hollow_marble.documents.form.edits import ChangePart, Shape, StartPart
 from hollow_marble.documents.form.model import Start
 from hollow_marble.documents.form.recipe import FromPart, FromStep
+from hollow_marble.documents.form.skin_lines import SectionLine
 
 WALL = 1.6
 PLAY = 0.2

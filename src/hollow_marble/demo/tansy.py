@@ -5,9 +5,9 @@ from __future__ import annotations
 from hollow_marble.demo.designer import Designer
 from hollow_marble.documents.form import built as b
 from hollow_marble.documents.form.curves import CurvePiece, DrawnCurve
-from hollow_marble.documents.form.details import SectionLine
 from hollow_marble.documents.form.edits import ChangePart, Shape, StartPart
 from hollow_marble.documents.form.recipe import FromPart
+from hollow_marble.documents.form.skin_lines import SectionLine
 from hollow_marble.documents.form.spreads import Stitched
 from hollow_marble.documents.studio.edits import KeepShot, SetCamera, SetFinish, StartSet
 from hollow_marble.documents.studio.model import Camera, Finish

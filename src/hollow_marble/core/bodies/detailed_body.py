@@ -172,18 +172,23 @@ class DetailedBody(Body):
         keys = np.concatenate([flat.face_keys, face_keys(tuple(names))])
         found = raised(cut, self.reliefs)
         check_folds(found, self.reliefs)
-        return Worked(name, cut.ground, surfaced(found, self.cuts, self.base.closed), keys, flat.lined)
+        toothed = tuple(number for number, one in enumerate(self.reliefs) if one.flat)
+        return Worked(name, cut.ground, surfaced(found, self.cuts, self.base.closed), keys, flat.lined, toothed)
 
 
 @dataclass(frozen=True, eq=False)
 class Worked:
-    """A surface in patches: triangles of one face of the body and one region, whose points are their own."""
+    """A surface in patches: triangles of one face of the body and one region, whose points are their own.
+
+    lined : whether the borders of faces are drawn; toothed : numbers of the reliefs whose borders are not, for they run in and out of teeth
+    """
 
     key: str
     ground: Ground
     surface: Surfaced
     keys: NDArray[np.uint64]
     lined: bool
+    toothed: tuple[int, ...] = ()
 
     @cached_property
     def faces(self) -> NDArray[np.int64]:
@@ -230,7 +235,7 @@ class Worked:
             patch.astype(np.int32),
             self.faces[order][first].astype(np.int32),
             self.keys,
-            self.rims.astype(np.int32) if self.lined else np.empty((0, 2), np.int32),
+            self._borders(self.toothed).astype(np.int32) if self.lined else np.empty((0, 2), np.int32),
             lambda: vertex,
             self.surface.closed,
             self.lined,
@@ -239,6 +244,10 @@ class Worked:
     @cached_property
     def rims(self) -> NDArray[np.int64]:
         """(E, 2) points along the borders between faces, and along what is open."""
+        return self._borders(())
+
+    def _borders(self, beside: tuple[int, ...]) -> NDArray[np.int64]:
+        """The same without what borders on some reliefs."""
         _, order, triangles, vertex, _, _ = self._pieces
         sides = np.stack([triangles, np.roll(triangles, -1, axis=1)], axis=2).reshape(-1, 2)
         named = np.sort(vertex[sides], axis=1) @ np.array([len(self.surface.points), 1])
@@ -248,6 +257,8 @@ class Worked:
         begins = np.flatnonzero(np.diff(names, prepend=-1))
         ends = np.append(begins[1:], len(names)) - 1
         border = (own[begins] != own[ends]) | (begins == ends)
+        left_out = np.array(beside, np.int64) + len(self.ground.probed.face_keys)
+        border &= ~(np.isin(own[begins], left_out) | np.isin(own[ends], left_out))
         return np.asarray(np.concatenate([sides[by_name[begins[border]]], sides[by_name[ends[border]]]]))
 
     @cached_property

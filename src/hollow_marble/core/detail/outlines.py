@@ -68,6 +68,10 @@ class Outlines:
         matrix = np.array([[c, s], [-s, c]])
         return Outlines(tuple(loop @ matrix for loop in self.loops))
 
+    def mirrored(self) -> Outlines:
+        """Left and right the other way round."""
+        return Outlines(tuple(loop[::-1] * np.array([-1.0, 1.0]) for loop in self.loops))
+
     def centred(self) -> Outlines:
         """About the middle of the box around them."""
         low, high = self.extent

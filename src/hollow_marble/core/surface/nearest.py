@@ -120,7 +120,7 @@ def _on_triangle(px, py, pz, c):
     if d3 >= 0 and d4 <= d3:
         return 1.0, 0.0
     vc = d1 * d4 - d3 * d2
-    if vc <= 0 and d1 >= 0 and d3 <= 0:
+    if vc <= 0 and d1 >= 0 and d3 <= 0 and d1 > d3:  # of a triangle whose first side is a point the others are asked
         return d1 / (d1 - d3), 0.0
     cpx, cpy, cpz = px - c[2, 0], py - c[2, 1], pz - c[2, 2]
     d5, d6 = abx * cpx + aby * cpy + abz * cpz, acx * cpx + acy * cpy + acz * cpz

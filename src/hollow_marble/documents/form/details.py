@@ -1,4 +1,4 @@
-"""Steps that put details on a skin: lines laid on it, and what is made along them. Lengths mm, angles degrees.
+"""Steps that put details on a skin: along lines that were laid on it (`skin_lines`), and around places. Lengths mm, angles degrees.
 
 They take any body and stay on top of whatever shapes it (`Node.detail`): a step that shapes goes in beneath them, and they follow.
 """
@@ -6,6 +6,7 @@ They take any body and stay on top of whatever shapes it (`Node.detail`): a step
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
@@ -15,12 +16,12 @@ from hollow_marble.core.bodies.body import Body
 from hollow_marble.core.bodies.detailed_body import DetailedBody, detailed
 from hollow_marble.core.curves.chains import outline
 from hollow_marble.core.detail import outlines as patterns
-from hollow_marble.core.detail import skin_lines
+from hollow_marble.core.detail.alike import lines_alike, places_alike
 from hollow_marble.core.detail.beside import SkinLine
-from hollow_marble.core.detail.chart import Chart, chart_around
+from hollow_marble.core.detail.chart import chart_around
 from hollow_marble.core.detail.checking import check_cut, check_knurl, check_stamp, checked
 from hollow_marble.core.detail.cuts import Cut, Divider, Edge, LineDivider, OutlineDivider, wall_of
-from hollow_marble.core.detail.ground import Ground
+from hollow_marble.core.detail.ground import Floats
 from hollow_marble.core.detail.knurls import Knurl
 from hollow_marble.core.detail.lettering import words_as_outlines
 from hollow_marble.core.detail.outlines import Outlines
@@ -30,158 +31,31 @@ from hollow_marble.core.detail.stamps import Stamp
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form.curves import curve_in
 from hollow_marble.documents.form.recipe import Inputs, Making
-from hollow_marble.documents.form.steps import LETTERS, Letter, Node, StartStep, Vector, body_in, counted
-from hollow_marble.documents.form.steps import Edge as CageEdge
+from hollow_marble.documents.form.skin_lines import DetailStep, LineChange, line_in
+from hollow_marble.documents.form.steps import FormSymmetry, StartStep, Vector, body_in
 from hollow_marble.documents.sheet.model import Font
 from hollow_marble.documents.sheet.notes import font_file
 
-Length = Annotated[float, Field(ge=-100_000, le=100_000)]
 Size = Annotated[float, Field(gt=0, le=10_000)]
 Radius = Annotated[float, Field(ge=0, le=10_000)]
 
 
-class DetailStep(Node):
-    """A step that puts something on a skin."""
+class AlikeStep(DetailStep):
+    """A step that makes something on a skin, and the same on its other sides where it has a symmetry."""
 
-    gives_shape: ClassVar[bool] = False
-    keeps_cage: ClassVar[bool] = False
-    detail: ClassVar[bool] = True
+    symmetry: FormSymmetry | None = Field(None, exclude_if=lambda symmetry: symmetry is None)
 
+    def lines(self, body: DetailedBody, inputs: Inputs) -> list[SkinLine]:
+        """The line it is made along, and its images."""
+        line = line_in(inputs)
+        return lines_alike(body.ground(), line, self.symmetry.core()) if self.symmetry else [line]
 
-class LineStep(DetailStep):
-    """A line laid on the skin, for later steps to be made along."""
-
-    lays_line: ClassVar[bool] = True
-
-    def made(self, inputs: Inputs, making: Making) -> Body:
-        body = detailed(body_in(inputs), making.key, making.shelf)
-        line = self.line_on(body.bare, body.ground(), inputs)
-        return body.with_line(making.key, SkinLine(body.ground().exactly(line.spots), line.closed))
-
-    def line_on(self, body: Body, ground: Ground, inputs: Inputs) -> SkinLine:
-        """The line, on the ground of a body. Raises HollowMarbleError where it does not lie on it."""
-        raise NotImplementedError
+    def alike(self) -> str:
+        """Where else it is, in words."""
+        return f", alike {self.symmetry.words()}" if self.symmetry else ""
 
 
-class SectionLine(LineStep):
-    """Where a plane cuts the skin: square to a direction at a place, or that of a flat curve ("plane"); of several lines the one nearest
-    to `near`, else the longest."""
-
-    kind: Literal["section_line"] = "section_line"
-    axis: Letter = "H"
-    at: Length = 0.0
-    near: Vector | None = None
-
-    def line_on(self, body: Body, ground: Ground, inputs: Inputs) -> SkinLine:
-        normal, offset = np.eye(3)[LETTERS.index(self.axis)], self.at
-        if "plane" in inputs:
-            plane = curve_in(inputs, "plane").drawn.flat("a section")
-            normal, offset = plane.normal, float(plane.normal @ plane.origin)
-        near = np.array(self.near) if self.near is not None else None
-        return skin_lines.section_line(ground, normal, offset, near)
-
-    def sentence(self) -> str:
-        where = "by a curve’s plane" if "plane" in self.inputs else f"at {self.axis} {self.at:g} mm"
-        return f"Laid a line round the skin {where}"
-
-
-class DrawnLine(LineStep):
-    """A line drawn over the view from `eye`, through `line`: it lies where the skin is met first. `smooth` mm evens out a shaking hand;
-    what of its ends passes the part by is left out."""
-
-    kind: Literal["drawn_line"] = "drawn_line"
-    eye: Vector
-    line: tuple[Vector, ...] = Field(min_length=2, max_length=4000)
-    closed: bool = False
-    smooth: float = Field(0.0, ge=0, le=1000)
-
-    def line_on(self, body: Body, ground: Ground, inputs: Inputs) -> SkinLine:
-        places = np.array(self.line)
-        ways = places - np.array(self.eye)
-        starts = np.broadcast_to(np.array(self.eye), places.shape)
-        return skin_lines.thrown_line(ground, starts, ways, self.closed, self.smooth)
-
-    def sentence(self) -> str:
-        return "Drew a closed line on the skin" if self.closed else "Drew a line on the skin"
-
-
-class SheetLine(LineStep):
-    """A line of a sheet, thrown onto the skin from where its view was drawn, or laid on what is nearest; it follows when the sheet changes.
-
-    reference, stroke : the pinned view and the line in it; starts, ways : where the rays of its places begin and which way they go, as the
-    sheet had it when that was last asked
-    """
-
-    kind: Literal["sheet_line"] = "sheet_line"
-    reference: str
-    stroke: str
-    how: Literal["thrown", "nearest"] = "thrown"
-    smooth: float = Field(0.0, ge=0, le=1000)
-    starts: tuple[Vector, ...] = Field(min_length=2, max_length=4000)
-    ways: tuple[Vector, ...] = Field(min_length=2, max_length=4000)
-    closed: bool = False
-
-    def line_on(self, body: Body, ground: Ground, inputs: Inputs) -> SkinLine:
-        if len(self.starts) != len(self.ways):
-            raise HollowMarbleError("A line needs a way for every place. Touch it on the sheet again.")
-        starts, ways = np.array(self.starts), np.array(self.ways)
-        if self.how == "thrown":
-            return skin_lines.thrown_line(ground, starts, ways, self.closed, self.smooth)
-        # of each ray the place that lies nearest to the middle of the part, and from there to the skin
-        low, high = ground.probed.points.min(axis=0), ground.probed.points.max(axis=0)
-        ahead = (((low + high) / 2 - starts) * ways).sum(axis=1) / np.maximum((ways * ways).sum(axis=1), 1e-12)
-        return skin_lines.nearest_line(ground, starts + ahead[:, None] * ways, self.closed, self.smooth)
-
-    def sentence(self) -> str:
-        return f"Laid a line of a sheet on the skin{'' if self.how == 'thrown' else ', where it is nearest'}"
-
-
-class RowLine(LineStep):
-    """Along a row of the cage's edges."""
-
-    kind: Literal["row_line"] = "row_line"
-    edges: tuple[CageEdge, ...] = Field(min_length=1, max_length=20_000)
-
-    def line_on(self, body: Body, ground: Ground, inputs: Inputs) -> SkinLine:
-        return skin_lines.row_line(ground, body.row(np.array(self.edges)))
-
-    def sentence(self) -> str:
-        return f"Laid a line along {counted(len(self.edges), 'edge')}"
-
-
-class MeetingLine(LineStep):
-    """Where the skin meets another part ("other"); of several lines the one nearest to `near`, else the longest."""
-
-    kind: Literal["meeting_line"] = "meeting_line"
-    near: Vector | None = None
-    name: str = Field("", max_length=60)
-
-    def line_on(self, body: Body, ground: Ground, inputs: Inputs) -> SkinLine:
-        near = np.array(self.near) if self.near is not None else None
-        return skin_lines.meeting_line(ground, body_in(inputs, "other").bare.ground().probed.nearest, near)
-
-    def sentence(self) -> str:
-        return f"Laid a line where it meets {self.name or 'another part'}"
-
-
-class OffsetLine(LineStep):
-    """Beside another line ("line"), so many mm to its left along the skin; to its right where negative."""
-
-    kind: Literal["offset_line"] = "offset_line"
-    by: Length = 2.0
-
-    def line_on(self, body: Body, ground: Ground, inputs: Inputs) -> SkinLine:
-        if abs(self.by) < 0.01:
-            raise HollowMarbleError(
-                "A line beside itself is itself. Give a distance of 0.01 mm or more, to either side."
-            )
-        return skin_lines.offset_line(ground, line_in(inputs), self.by)
-
-    def sentence(self) -> str:
-        return f"Laid a line {abs(self.by):g} mm {'left' if self.by > 0 else 'right'} of another"
-
-
-class AlongLine(DetailStep):
+class AlongLine(AlikeStep):
     """Something along a line ("line"): a groove, a bead, a step, a split gap or a band, with a cross-section by numbers or by a drawn
     curve ("profile").
 
@@ -205,10 +79,11 @@ class AlongLine(DetailStep):
 
     def made(self, inputs: Inputs, making: Making) -> Body:
         body = detailed(body_in(inputs), making.key, making.shelf)
-        line = line_in(inputs)
-        strip = Strip(making.key, making.origin, line, self.profile(inputs), self.ends, self.run_out)
-        checked(body.ground(), strip)
-        return body.with_relief(making.key, strip)
+        for number, line in enumerate(self.lines(body, inputs)):
+            strip = Strip(*numbered(making, number), line, self.profile(inputs), self.ends, self.run_out)
+            checked(body.ground(), strip)
+            body = body.with_relief(making.key, strip)
+        return body
 
     def profile(self, inputs: Inputs) -> Profile:
         """The cross-section."""
@@ -220,13 +95,13 @@ class AlongLine(DetailStep):
 
     def sentence(self) -> str:
         if "profile" in self.inputs:
-            return "Ran a drawn cross-section along a line"
+            return f"Ran a drawn cross-section along a line{self.alike()}"
         names = {"gap": "split gap", "pressed": "pressed-in band", "raised": "raised band"}
         way = "high" if self.section in OUT else "deep"
-        return f"Ran a {names.get(self.section, self.section)} along a line, {self.width:g} mm wide, {self.depth:g} mm {way}"
+        return f"Ran a {names.get(self.section, self.section)} along a line, {self.width:g} mm wide, {self.depth:g} mm {way}{self.alike()}"
 
 
-class Knurled(DetailStep):
+class Knurled(AlikeStep):
     """A knurl along a line ("line"): straight teeth or diamonds, fading out towards both sides over `fade`."""
 
     kind: Literal["knurled"] = "knurled"
@@ -238,17 +113,19 @@ class Knurled(DetailStep):
 
     def made(self, inputs: Inputs, making: Making) -> Body:
         body = detailed(body_in(inputs), making.key, making.shelf)
-        numbers = self.count, self.width, self.depth, self.pattern, min(self.fade, self.width / 2)
-        knurl = Knurl(making.key, making.origin, line_in(inputs), *numbers)
-        check_knurl(body.ground(), knurl)
-        return body.with_relief(making.key, knurl)
+        fade = min(self.fade, self.width / 2)
+        for number, line in enumerate(self.lines(body, inputs)):
+            knurl = Knurl(*numbered(making, number), line, self.count, self.width, self.depth, self.pattern, fade)
+            check_knurl(body.ground(), knurl)
+            body = body.with_relief(making.key, knurl)
+        return body
 
     def sentence(self) -> str:
         teeth = "teeth" if self.pattern == "straight" else "rows of diamonds"
-        return f"Knurled along a line: {self.count} {teeth}, {self.depth:g} mm deep"
+        return f"Knurled along a line: {self.count} {teeth}, {self.depth:g} mm deep{self.alike()}"
 
 
-class StampStep(DetailStep):
+class StampStep(AlikeStep):
     """Flat outlines laid on the skin around a place without shear, pressed into it or raised on it.
 
     at : a place near the skin, their middle; turn : of their upright, from that of the form. lean : of their sides, from upright: a draft
@@ -269,20 +146,24 @@ class StampStep(DetailStep):
     def made(self, inputs: Inputs, making: Making) -> Body:
         body = detailed(body_in(inputs), making.key, making.shelf)
         outlines = self.outlines(inputs, making).moved(self.turn, 1.0)
-        return self.put_on(body, outlines, making)
+        symmetry = (self.symmetry or FormSymmetry()).core()
+        for number, (operation, at) in enumerate(places_alike(body.ground(), np.array(self.at), symmetry)):
+            own = outlines.mirrored() if operation.turns_over else outlines
+            body = self.put_on(body, Laid(own, at, operation.of_vector(_UP)), making, number)
+        return body
 
-    def put_on(self, body: DetailedBody, outlines: Outlines, making: Making) -> Body:
-        """The body with the outlines on it."""
+    def put_on(self, body: DetailedBody, laid: Laid, making: Making, number: int) -> DetailedBody:
+        """The body with outlines on it, the first ones or their images."""
         depth = self.depth if self.way == "pressed" else -self.depth
         profile = wall_profile(depth, self.lean, self.rim, self.floor)
         room = math.ceil(2 * profile.reach) / 2  # a little more depth asks for no other chart
-        stamp = stamp_on(body, self.at, outlines, profile, room, making)
+        stamp = stamp_on(body, laid, profile, room, making, number)
         check_stamp(body.ground(), stamp)
         return body.with_relief(making.key, stamp)
 
     def side(self) -> str:
         """How it stands, in words."""
-        return f"{self.depth:g} mm {'deep' if self.way == 'pressed' else 'high'}"
+        return f"{self.depth:g} mm {'deep' if self.way == 'pressed' else 'high'}{self.alike()}"
 
 
 class GrilleStep(StampStep):
@@ -314,17 +195,17 @@ class GrilleStep(StampStep):
             return patterns.rings_of_holes(field, *numbers)
         return (patterns.rows_of_slots if self.openings == "slots" else patterns.rows_of_holes)(field, *numbers)
 
-    def put_on(self, body: DetailedBody, outlines: Outlines, making: Making) -> Body:
+    def put_on(self, body: DetailedBody, laid: Laid, making: Making, number: int) -> DetailedBody:
         if self.way != "through":
-            return super().put_on(body, outlines, making)
+            return super().put_on(body, laid, making, number)
         wall = wall_of(body.cuts) or self.depth
-        divider = OutlineDivider(stamp_on(body, self.at, outlines, _UPRIGHT, 1.0, making))
-        cut = Cut(making.key, making.origin, divider, 0.0, "wall", wall)
+        divider = OutlineDivider(stamp_on(body, laid, _UPRIGHT, 1.0, making, number))
+        cut = Cut(*numbered(making, number), divider, 0.0, "wall", wall)
         check_cut(body.ground(), cut)
         return body.with_cut(making.key, cut)
 
     def side(self) -> str:
-        return "through the wall" if self.way == "through" else super().side()
+        return f"through the wall{self.alike()}" if self.way == "through" else super().side()
 
     def sentence(self) -> str:
         what = {"rays": "slots in rays", "rings": "holes in rings"}.get(self.arranged, f"{self.openings} in rows")
@@ -420,7 +301,8 @@ class CutWithin(CutStep):
 
     def divider(self, body: DetailedBody, inputs: Inputs, making: Making) -> Divider:
         outlines = loops_in(inputs, "curve").centred().moved(self.turn, self.size)
-        stamp = stamp_on(body, self.at, outlines, _UPRIGHT, self.gap + self.lip + self.wall + 1, making)
+        laid = Laid(outlines, np.array(self.at), _UP)
+        stamp = stamp_on(body, laid, _UPRIGHT, self.gap + self.lip + self.wall + 1, making)
         return OutlineDivider(stamp, self.keep == "inside")
 
     def sentence(self) -> str:
@@ -445,22 +327,33 @@ class OtherSide(StartStep):
         return f"Started from what was parted off {self.name or 'another part'}"
 
 
+_UP = np.array([0.0, 0.0, 1.0])
 _UPRIGHT = wall_profile(0.001, 0.0, 0.0, 0.0)
 """Of outlines that are cut along: they press nothing in."""
 
 
-def stamp_on(
-    body: DetailedBody, at: Vector, outlines: Outlines, profile: Profile, room: float, making: Making
-) -> Stamp:
-    """Outlines laid on a body's skin around a place, with so much room around them."""
-    low, high = outlines.extent
-    half = tuple(float(x) + room for x in np.maximum(np.abs(low), np.abs(high)))
-    name = (body.bare.key, at, tuple(round(x, 6) for x in half))
+@dataclass(frozen=True, eq=False)
+class Laid:
+    """Flat outlines to lie around a place (3,), their upright along a direction (3,)."""
 
-    def laid() -> Chart:
-        return chart_around(body.ground(), np.array(at), np.array([0.0, 0.0, 1.0]), (half[0], half[1]))
+    outlines: Outlines
+    at: Floats
+    up: Floats
 
-    return Stamp(making.key, making.origin, making.shelf.get("chart", name, laid), outlines, profile)
+
+def stamp_on(body: DetailedBody, laid: Laid, profile: Profile, room: float, making: Making, number: int = 0) -> Stamp:
+    """Outlines laid on a body's skin, with so much room around them."""
+    low, high = laid.outlines.extent
+    wide, tall = (float(x) + room for x in np.maximum(np.abs(low), np.abs(high)))
+    at, up = tuple(laid.at.tolist()), tuple(laid.up.tolist())
+    name = (body.bare.key, at, (round(wide, 6), round(tall, 6)), up)
+    chart = making.shelf.get("chart", name, lambda: chart_around(body.ground(), laid.at, laid.up, (wide, tall)))
+    return Stamp(*numbered(making, number), chart, laid.outlines, profile)
+
+
+def numbered(making: Making, number: int) -> tuple[str, str]:
+    """The key, and the name of the faces, of what a step makes first (0), or of an image of it."""
+    return (f"{making.key}/{number}", f"{making.origin}/{number}") if number else (making.key, making.origin)
 
 
 def loops_in(inputs: Inputs, name: str) -> Outlines:
@@ -473,28 +366,4 @@ def loops_in(inputs: Inputs, name: str) -> Outlines:
     return Outlines(tuple(outline(chain, 0.005)[:-1] for chain in closed))
 
 
-def line_in(inputs: Inputs) -> SkinLine:
-    """The line among a node's inputs."""
-    found = inputs.get("line")
-    if not isinstance(found, DetailedBody) or found.laid is None:
-        raise HollowMarbleError(
-            "This step is made along a line on the skin, and what it names lays none. Choose a line."
-        )
-    return found.laid
-
-
-DetailChange = (
-    SectionLine
-    | DrawnLine
-    | SheetLine
-    | RowLine
-    | MeetingLine
-    | OffsetLine
-    | AlongLine
-    | Knurled
-    | GrilleStep
-    | LetteringStep
-    | StampedCurve
-    | PartedAlong
-    | CutWithin
-)
+DetailChange = LineChange | AlongLine | Knurled | GrilleStep | LetteringStep | StampedCurve | PartedAlong | CutWithin

@@ -21,8 +21,9 @@ from hollow_marble.core.detail.ground import Floats, Ground, Spots
 from hollow_marble.core.detail.stitching import stitch, stitches
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.edit import Frozen
-from hollow_marble.documents.form.details import line_in, loops_in
+from hollow_marble.documents.form.details import loops_in
 from hollow_marble.documents.form.recipe import Inputs, Making
+from hollow_marble.documents.form.skin_lines import line_in
 from hollow_marble.documents.form.steps import LETTERS, Letter, Node, StartStep, Vector, body_in
 
 Pair = tuple[Annotated[float, Field(ge=-1000, le=1000)], Annotated[float, Field(ge=-1000, le=1000)]]

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Shapes } from "../../../api/client";
 import { type Edit, newId } from "../../../api/queries";
-import { Button, Card, Options, Picker } from "../../../ui/controls";
+import { Button, Card, Options, Picker, Switch } from "../../../ui/controls";
 import { useReading } from "../../../ui/numbers/reading";
 import type { PartMesh } from "../../../view3d/partMesh";
 import { isCurve } from "../../../view3d/useParts";
@@ -9,7 +9,7 @@ import { tr } from "../../../words/words";
 import { named } from "../built/choosing";
 import { StepFields, type StepKind } from "../steps";
 import { useFormStage } from "../store";
-import { DETAIL_KINDS, DETAILS, type DetailKind, isDetail, linesOf, OWN_PARTS } from "./kinds";
+import { ALIKE, DETAIL_KINDS, DETAILS, type DetailKind, isDetail, linesOf, OWN_PARTS } from "./kinds";
 import { Spreading } from "./Spreading";
 
 interface DetailProps {
@@ -39,6 +39,7 @@ export function DetailCard({ project, document, form, part, mesh, edit }: Detail
   const [drawing, setDrawing] = useState("");
   const [element, setElement] = useState("");
   const [far, setFar] = useState("");
+  const [alone, setAlone] = useState(false);
   const read = useReading();
   const kind = chosen ?? (lines.length ? "along_line" : "section_line");
   const { takes, apply: said } = DETAILS[kind];
@@ -49,6 +50,7 @@ export function DetailCard({ project, document, form, part, mesh, edit }: Detail
     picked === "edges" && mesh.edges.length
       ? items.map((edge) => [mesh.edges[2 * edge]!, mesh.edges[2 * edge + 1]!])
       : [];
+  const otherSides = ALIKE.includes(kind) ? part.symmetry : null;
   const inputs = {
     ...(has("line") && along !== null && { line: { kind: "step", index: along } }),
     ...(has("plane") && plane && { plane: { kind: "part", part: plane } }),
@@ -103,6 +105,7 @@ export function DetailCard({ project, document, form, part, mesh, edit }: Detail
       ...(kind === "row_line" && { edges }),
       ...(has("other") && { name: (others.find(({ id }) => id === element)?.name ?? "").slice(0, 60) }),
       ...(has("place") && { at: skinPlace }),
+      ...(otherSides && !alone && { symmetry: otherSides }),
     };
     if (OWN_PARTS.includes(kind)) return begin(step);
     const parts = kind === "parted_along" || kind === "cut_within";
@@ -198,6 +201,7 @@ export function DetailCard({ project, document, form, part, mesh, edit }: Detail
           setNumbers({ ...numbers, [kind]: { ...numbers[kind], ...fields } });
         }}
       />
+      {otherSides && <Switch label={tr("On its other sides too")} on={!alone} onChange={(on) => setAlone(!on)} />}
       {wants ? (
         <p className="text-quiet">{wants}</p>
       ) : (

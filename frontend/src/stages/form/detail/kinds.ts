@@ -169,6 +169,9 @@ export const DETAIL_KINDS = Object.keys(DETAILS) as DetailKind[];
 /** Details that are parts of their own, on another part or of it. */
 export const OWN_PARTS: readonly DetailKind[] = ["stitched", "spread", "repeated"];
 
+/** Details that are made on the other sides of a symmetric part, too. Words are not: in a mirror nobody reads them. */
+export const ALIKE: readonly DetailKind[] = ["along_line", "knurled", "grille", "stamped"];
+
 /** What of a part is put on its skin, by the number of its step. */
 export function linesOf(steps: readonly { kind: string; said?: string }[]): (readonly [number, string])[] {
   return steps.flatMap((step, index) =>
