@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 import numpy as np
+from numba import njit
 
 from hollow_marble.core.detail.cuts import Cut, wall_of
 from hollow_marble.core.detail.ground import Floats, Ground, Ints, Spots
@@ -112,11 +113,7 @@ def check_folds(found: Raised, reliefs: tuple[Relief, ...]) -> None:
     up = found.points - ground
 
     def over(rows: Ints, share: float) -> Floats:
-        """Area of each triangle on the ground where it has turned over at a share of its height, mm²; else 0."""
-        flat, moved = (_square(points, facets.corners[rows]) for points in (ground, ground + share * up))
-        lengths = np.linalg.norm(flat, axis=1), np.linalg.norm(moved, axis=1)
-        turned = (flat * moved).sum(axis=1) < _OVER * lengths[0] * lengths[1]
-        return np.asarray(np.where(turned, lengths[0] / 2, 0.0))
+        return np.asarray(_turned_over(ground, share * up, facets.corners[rows]))
 
     for number, relief in enumerate(reliefs):
         rows = np.flatnonzero(found.owner == number)
@@ -138,10 +135,23 @@ def check_folds(found: Raised, reliefs: tuple[Relief, ...]) -> None:
         )
 
 
-def _square(points: Floats, corners: Ints) -> Floats:
-    """(T, 3) twice the area of triangles, as a vector square to each."""
-    a, b, c = points[corners].transpose(1, 0, 2)
-    return np.asarray(np.cross(b - a, c - a))
+@njit(cache=True, nogil=True)
+def _turned_over(points, up, corners):
+    """Area of each triangle of points, mm², where it has turned over when these have gone `up`; else 0."""
+    found = np.zeros(len(corners))
+    for t in range(len(corners)):
+        a, b, c = corners[t, 0], corners[t, 1], corners[t, 2]
+        flat = moved = both = 0.0
+        for k in range(3):  # the parts of both triangles' vector areas
+            i, j = (k + 1) % 3, (k + 2) % 3
+            bi, bj, ci, cj = points[b, i] - points[a, i], points[b, j] - points[a, j], points[c, i] - points[a, i], points[c, j] - points[a, j]  # fmt: skip
+            one = bi * cj - bj * ci
+            bi, bj, ci, cj = bi + up[b, i] - up[a, i], bj + up[b, j] - up[a, j], ci + up[c, i] - up[a, i], cj + up[c, j] - up[a, j]  # fmt: skip
+            other = bi * cj - bj * ci
+            flat, moved, both = flat + one * one, moved + other * other, both + one * other
+        if both < _OVER * np.sqrt(flat * moved):
+            found[t] = np.sqrt(flat) / 2
+    return found
 
 
 def _not_through(ground: Ground, spots: Spots, deep: float) -> None:
@@ -160,7 +170,6 @@ def _not_through(ground: Ground, spots: Spots, deep: float) -> None:
 def thickness(ground: Ground, spots: Spots) -> Floats:
     """(K,) mm from spots straight down to where the body ends; inf where it does not."""
     probed = ground.probed
-    facing = _square(probed.points, probed.triangles)
     far = np.full(len(spots), np.inf)
     left, starts = np.arange(len(spots)), spots.points.copy()
     gone = np.zeros(len(spots))
@@ -170,7 +179,8 @@ def thickness(ground: Ground, spots: Spots) -> Floats:
         found = probed.nearest.met(starts, -spots.normals[left])
         hit = found.triangle >= 0
         # the chords of its own curve may lie a little below a spot: what is looked for is the way out
-        out = hit & ((facing[found.triangle] * spots.normals[left]).sum(axis=1) < 0)
+        a, b, c = probed.points[probed.triangles[found.triangle]].transpose(1, 0, 2)
+        out = hit & ((np.cross(b - a, c - a) * spots.normals[left]).sum(axis=1) < 0)
         far[left[out]] = gone[left[out]] + found.distance[out]
         on = hit & ~out
         left, starts = left[on], found.place[on] - 1e-6 * spots.normals[left[on]]

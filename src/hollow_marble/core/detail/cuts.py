@@ -276,10 +276,10 @@ class _Shell:
         """(E, 2) directed edges of kept triangles along a cut's line, that no other kept triangle shares."""
         corners = self.corners[kept]
         sides = np.stack([corners, np.roll(corners, -1, axis=1)], axis=2).reshape(-1, 2)
+        on = np.abs(self.across[number] - level) < 20 * _EPS
+        sides = sides[on[sides[:, 0]] & on[sides[:, 1]]]
         names, back = sides @ np.array([self.count, 1]), sides @ np.array([1, self.count])
-        alone = sides[~np.isin(names, back)]
-        on = np.abs(self.across[number][alone] - level) < 20 * _EPS
-        return np.asarray(alone[on.all(axis=1)])
+        return np.asarray(sides[~np.isin(names, back)])
 
     def _sheet(self, depth: float) -> int:
         """The first point of the ground's copy at a depth."""
@@ -382,11 +382,12 @@ def _sided(across: Floats, facets: Facets) -> Floats:
     if not far.any():
         return across
     edges = facets.edges()
-    inner = edges[far[edges].all(axis=1)]
+    one, other = far[edges.T]
+    inner = edges[one & other]
     count = len(across)
     graph = coo_matrix((np.ones(len(inner)), (inner[:, 0], inner[:, 1])), shape=(count, count))
     _, group = connected_components(graph, directed=False)
-    rim = edges[far[edges].sum(axis=1) == 1]
+    rim = edges[one != other]
     out, near = np.where(far[rim[:, 0]], rim[:, 0], rim[:, 1]), np.where(far[rim[:, 0]], rim[:, 1], rim[:, 0])
     sign = np.zeros(count)
     np.add.at(sign, group[out], np.sign(across[near]))

@@ -36,10 +36,10 @@ class Facets:
 
     def edges(self, chosen: NDArray[np.bool_] | Ints | slice = slice(None)) -> Ints:
         """(E, 2) vertices of the edges of some triangles, lower number first, each once."""
-        corners = self.corners[chosen]
-        ends = np.stack([corners, np.roll(corners, -1, axis=1)], axis=2).reshape(-1, 2)
-        ends.sort(axis=1)
-        names = np.unique(ends @ np.array([len(self.spots), 1]))
+        names = np.sort(_side_names(self.corners[chosen], len(self.spots)), axis=None)
+        names = names[
+            np.diff(names, prepend=-1) > 0
+        ]  # sorting is several times as fast as asking for what is there once
         return np.stack(np.divmod(names, len(self.spots)), axis=1)
 
     def lengths(self, edges: Ints) -> Floats:
@@ -159,20 +159,18 @@ class Facets:
         if not len(touched):
             return self, value
         edges = self.edges(touched)
-        ends = value[edges]
-        first = np.searchsorted(levels, ends.min(axis=1), "right")
-        counts = np.maximum(np.searchsorted(levels, ends.max(axis=1), "left") - first, 0)
+        one, other = value[edges.T]
+        first = np.searchsorted(levels, np.minimum(one, other), "right")
+        counts = np.maximum(np.searchsorted(levels, np.maximum(one, other), "left") - first, 0)
         begins = np.concatenate([[0], np.cumsum(counts)])
         owner = np.repeat(np.arange(len(edges)), counts)
         level = first[owner] + np.arange(begins[-1]) - begins[owner]
-        spots = self._closed_in(edges[owner], levels[level], value, told)
+        spots = self._closed_in(touched, edges[owner], levels[level], value, told)
         count = len(self.spots)
         keys = edges @ np.array([count, 1])
         # a neighbour beyond what is finite is divided where its side was cut
         border = np.flatnonzero(~told_of & (finite[self.corners].sum(axis=1) == 2))
-        here, following = self.corners[border], np.roll(self.corners[border], -1, axis=1)
-        named = np.minimum(here, following) * count + np.maximum(here, following)
-        beside = np.isin(named, keys[counts > 0]).any(axis=1)
+        beside = np.isin(_side_names(self.corners[border], count), keys[counts > 0]).any(axis=1)
         touched = np.concatenate([touched, border[beside]])
         made = _slices(
             self.corners[touched], self.shares[touched], value, levels, keys, begins, first, count, *spots[1:]
@@ -187,17 +185,16 @@ class Facets:
             [value, levels[level]]
         )
 
-    def _closed_in(self, edges: Ints, level: Floats, value: Floats, told: Told) -> tuple[Spots, Floats]:
-        """Spots on edges (K, 2) where the value is `level` (K,), and how far along each that is, from its lower number: where a straight
+    def _closed_in(self, touched: Ints, edges: Ints, level: Floats, value: Floats, told: Told) -> tuple[Spots, Floats]:
+        """Spots on edges (K, 2) of touched triangles where the value is `level` (K,), and how far along each that is, from its lower number: where a straight
         line would have it, and from there by false position on the ground itself (Dowell & Jarratt 1971)."""
         keys = edges @ np.array([len(self.spots), 1])
-        ends = np.stack([self.corners, np.roll(self.corners, -1, axis=1)], axis=2)
-        named = (ends.min(axis=2) * len(self.spots) + ends.max(axis=2)).ravel()
+        named = _side_names(self.corners[touched], len(self.spots)).ravel()
         order = np.argsort(named, kind="stable")
         at = order[np.searchsorted(named[order], keys)]
-        triangle, side = at // 3, at % 3
+        triangle, side = touched[at // 3], at % 3
         first, second = self.shares[triangle, side], self.shares[triangle, (side + 1) % 3]
-        turned = (ends[triangle, side, 0] != edges[:, 0])[:, None]
+        turned = (self.corners[triangle, side] != edges[:, 0])[:, None]
         first, second = np.where(turned, second, first), np.where(turned, first, second)
         source = self.source[triangle]
         low, high = np.zeros(len(keys)), np.ones(len(keys))
@@ -232,6 +229,12 @@ class Facets:
     def without(self, gone: NDArray[np.bool_]) -> Facets:
         """Without some triangles (T,)."""
         return replace(self, corners=self.corners[~gone], source=self.source[~gone], shares=self.shares[~gone])
+
+
+def _side_names(corners: Ints, count: int) -> Ints:
+    """(T, 3) names of the sides of triangles (T, 3) of so many vertices: the same whichever way they run."""
+    following = np.roll(corners, -1, axis=1)
+    return np.minimum(corners, following) * count + np.maximum(corners, following)
 
 
 _SPOT = ("triangle", "shares", "points", "normals")
