@@ -46,3 +46,14 @@ def test_an_error_is_told_and_the_next_one_tries_again() -> None:
 def test_the_weight_of_a_thing_is_that_of_its_arrays() -> None:
     assert weight(np.zeros(1000)) == pytest.approx(8000, rel=0.05)
     assert weight((np.zeros(1000), [np.zeros(500)])) == pytest.approx(12000, rel=0.05)
+
+
+def test_long_rows_of_heavy_things_drive_out_none_of_what_others_wait_for() -> None:
+    """A body with eight details is cut in sixteen steps of many megabytes: it emptied the shelf of all else at each change."""
+    shelf = Shelf(20_000)
+    shelf.put("body", 1, np.zeros(2000, np.uint8))
+    for number in range(20):
+        shelf.put("cut", number, np.zeros(3000, np.uint8))
+    assert shelf.known("body", 1) is not None
+    assert shelf.known("cut", 19) is not None
+    assert shelf.bytes <= 20_000

@@ -1,4 +1,8 @@
-"""What was worked out, kept under its key: bounded by bytes, the least recently used goes first, each thing made once."""
+"""What was worked out, kept under its key: bounded by bytes, the least recently used goes first, each thing made once.
+
+What comes in long rows of heavy things, each for the next one to begin with (`HEAVY`), has a part of the shelf to itself, so that it never
+drives out what many others wait for.
+"""
 
 from __future__ import annotations
 
@@ -13,6 +17,13 @@ from cachetools import LRUCache
 from hollow_marble.core.locks import CACHE, RankedLock
 
 V = TypeVar("V")
+
+HEAVY = ("cut",)
+_SHARE = 0.5
+"""Of all bytes, for all that is heavy."""
+
+
+_Kept = LRUCache[tuple[str, Any], Any]
 
 
 def weight(value: Any) -> int:
@@ -33,7 +44,9 @@ class Shelf:
 
     def __init__(self, most_bytes: int) -> None:
         self._lock = RankedLock("shelf", CACHE)
-        self._kept: LRUCache[tuple[str, Any], Any] = LRUCache(most_bytes, getsizeof=weight)
+        heavy = int(_SHARE * most_bytes)
+        self._light: _Kept = LRUCache(most_bytes - heavy, getsizeof=weight)
+        self._heavy: _Kept = LRUCache(heavy, getsizeof=weight)
         self._making: dict[tuple[str, Any], threading.Event] = {}
 
     def get(self, what: str, key: Any, make: Callable[[], V]) -> V:
@@ -41,8 +54,9 @@ class Shelf:
         name = (what, key)
         while True:
             with self._lock:
-                if name in self._kept:
-                    return cast(V, self._kept[name])
+                kept = self._of(what)
+                if name in kept:
+                    return cast(V, kept[name])
                 other = self._making.get(name)
                 if other is None:
                     mine = self._making[name] = threading.Event()
@@ -60,16 +74,20 @@ class Shelf:
     def known(self, what: str, key: Any) -> Any:
         """What stands under a key, None where nothing does."""
         with self._lock:
-            return self._kept.get((what, key))
+            return self._of(what).get((what, key))
 
     def put(self, what: str, key: Any, value: Any) -> None:
-        """Keep something; what is heavier than the whole shelf is not kept."""
+        """Keep something; what is heavier than all that its kind has room for is not kept."""
         with self._lock:
-            if weight(value) <= self._kept.maxsize:
-                self._kept[what, key] = value
+            kept = self._of(what)
+            if weight(value) <= kept.maxsize:
+                kept[what, key] = value
 
     @property
     def bytes(self) -> int:
         """About how many bytes are kept."""
         with self._lock:
-            return int(self._kept.currsize)
+            return int(self._light.currsize + self._heavy.currsize)
+
+    def _of(self, what: str) -> _Kept:
+        return self._heavy if what in HEAVY else self._light

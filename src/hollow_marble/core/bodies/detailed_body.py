@@ -150,13 +150,11 @@ class DetailedBody(Body):
 
     @property
     def _doings(self) -> list[tuple[str, Callable[[Facets], Facets]]]:
-        """What refines and slices the ground, one after the other, each by its key: what others had refined serves again."""
-        found: list[tuple[str, Callable[[Facets], Facets]]] = []
-        for relief in self.reliefs:
-            found += [(relief.fine, relief.refined), (relief.key, relief.sliced)]
-        for cut in self.cuts:
-            found += [(cut.fine, cut.refined), (cut.key, cut.sliced)]
-        return found
+        """What refines the ground, and then slices it, one after the other, each by its key: what others had done serves again. How fine it
+        is to be does not depend on heights, so that all of that stays where only a height is another one."""
+        does: list[Relief | Cut] = [*self.reliefs, *self.cuts]
+        found: list[tuple[str, Callable[[Facets], Facets]]] = [(one.fine, one.refined) for one in does]
+        return found + [(one.key, one.sliced) for one in does]
 
     def _made(self, name: str, flat: BodyMesh, tolerance: float | None) -> Worked:
         ground = self.base.ground(tolerance)

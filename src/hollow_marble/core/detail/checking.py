@@ -136,7 +136,7 @@ def check_folds(found: Raised, reliefs: tuple[Relief, ...]) -> None:
 
 
 @njit(cache=True, nogil=True)
-def _turned_over(points, up, corners):
+def _turned_over(points, up, corners):  # type: ignore[no-untyped-def]
     """Area of each triangle of points, mm², where it has turned over when these have gone `up`; else 0."""
     found = np.zeros(len(corners))
     for t in range(len(corners)):

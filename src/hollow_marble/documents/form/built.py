@@ -17,11 +17,11 @@ from hollow_marble.core.solids.solid import EdgeName, Solid
 from hollow_marble.documents.edit import Frozen
 from hollow_marble.documents.form.curves import curve_in
 from hollow_marble.documents.form.recipe import Inputs, Making, key_of
-from hollow_marble.documents.form.steps import LETTERS, LEVEL, Letter, Node, Vector, body_in, counted
+from hollow_marble.documents.form.steps import LETTERS, LEVEL, Length, Letter, Node, Vector, body_in, counted
 
 BROUGHT_MEDIA = "application/x-brep"
 """What the kernel's bytes of a solid are kept as."""
-Length = Annotated[float, Field(ge=-100_000, le=100_000)]
+
 Size = Annotated[float, Field(gt=0, le=100_000)]
 How = Literal["join", "cut away", "keep common"]
 

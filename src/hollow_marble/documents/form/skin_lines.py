@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -15,10 +15,8 @@ from hollow_marble.core.detail.ground import Ground
 from hollow_marble.core.errors import HollowMarbleError
 from hollow_marble.documents.form.curves import curve_in
 from hollow_marble.documents.form.recipe import Inputs, Making
-from hollow_marble.documents.form.steps import LETTERS, Letter, Node, Vector, body_in, counted
+from hollow_marble.documents.form.steps import LETTERS, Length, Letter, Node, Vector, body_in, counted
 from hollow_marble.documents.form.steps import Edge as CageEdge
-
-Length = Annotated[float, Field(ge=-100_000, le=100_000)]
 
 
 class DetailStep(Node):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
@@ -18,6 +18,8 @@ from hollow_marble.documents.form.recipe import Inputs, Making, Source
 
 Vector = tuple[float, float, float]
 Edge = tuple[int, int]
+Length = Annotated[float, Field(ge=-100_000, le=100_000)]
+"""mm, to either side."""
 Letter = Literal["W", "D", "H"]
 LETTERS = "WDH"
 LEVEL = 3
@@ -30,7 +32,7 @@ class FormSymmetry(Frozen):
     planes: tuple[Letter, ...] = ()
     axis: Letter = "H"
     turns: int = Field(1, ge=1, le=128)
-    centre: Vector = (0.0, 0.0, 0.0)
+    centre: tuple[Length, Length, Length] = (0.0, 0.0, 0.0)
 
     def core(self) -> CoreSymmetry:
         """The same for the computation."""
