@@ -159,6 +159,14 @@ def test_a_part_is_parted_along_a_line_and_stitched(bench: Bench) -> None:
     assert [part["name"] for part in parts] == ["Body", "Stitches on Body", "Body, the rest"]
     halves = [_mesh(bench, form, parts[k]["id"])[0] for k in (0, 2)]
     assert all(half["closed"] for half in halves)
+    page.get_by_role("button", name="Body, the rest", exact=True).first.click()
+    page.keyboard.press("Shift+O")
+    _number(bench, "Apart from the rest", 20)
+    page.get_by_role("button", name="Stand it there").click()
+    bench.sentence("20 mm apart from the rest")
+    lowest = [_mesh(bench, form, parts[k]["id"])[1]["positions"].reshape(-1, 3)[:, 2].min() for k in (0, 2)]
+    assert abs(lowest[0] - lowest[1]) == pytest.approx(70, abs=2), "half of 100 mm, and 20 more"
+    page.get_by_role("button", name="Body", exact=True).first.click()
     assert not bench.errors
 
 

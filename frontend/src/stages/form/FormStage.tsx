@@ -29,6 +29,7 @@ import { useMeasuring } from "./measuring";
 import { placeUnder } from "./picking";
 import { type SeatTo, seatNow, seatTo } from "./seat";
 import { useSheetLines } from "./sheetLines";
+import { isParted } from "./steps";
 import { useFormStage } from "./store";
 import { STEP_TOOLS } from "./tools";
 import { useFormFiles } from "./useFormFiles";
@@ -134,6 +135,7 @@ export default function FormStage({ project, documents }: StageProps) {
     finishCurve: curves.finish,
     state,
     part: !!active,
+    parted: isParted(active),
     curve: !!active && isCurve(active),
     shaped: !(active && isCurve(active)) && (!mesh || isShaped(mesh)),
     held: active && data?.held?.[active.id],

@@ -11,7 +11,7 @@ import { OneStop } from "../../ui/OneStop";
 import { isCurve } from "../../view3d/useParts";
 import { tr } from "../../words/words";
 import { FIRST, StartFields, type StartShape } from "./starts";
-import { hasNumbers, StepFields } from "./steps";
+import { hasNumbers, isParted, StepFields } from "./steps";
 import { useFormStage } from "./store";
 
 interface PartProps {
@@ -95,6 +95,7 @@ export function PartCard(props: PartProps) {
           kind="stood"
           values={{ ...place }}
           of={active.steps.length}
+          parted={isParted(active)}
           onChange={(fields) => amendStep(props, active.steps.length - 1, fields)}
         />
       )}
@@ -283,6 +284,7 @@ export function RecipeCard({ active, edit }: Pick<PartProps, "active" | "edit">)
                     kind={step.kind}
                     values={{ ...step }}
                     of={index + 1}
+                    parted={isParted(active)}
                     onChange={(fields) => amendStep({ active, edit }, index, fields)}
                   />
                 ) : (

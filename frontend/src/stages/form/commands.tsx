@@ -17,6 +17,8 @@ export interface FormDoings {
   state: FormState;
   /** Whether there is a part to work on. */
   part: boolean;
+  /** Something was parted off it, or it was parted off another. */
+  parted: boolean;
   /** Whether a curve is worked on. */
   curve: boolean;
   /** Whether what is worked on has a cage to be picked and shaped. */
@@ -235,6 +237,7 @@ export function formCommands(does: FormDoings): Command[] {
         options: (
           <StepOptions
             tool={tool}
+            parted={does.parted}
             onApply={(numbers) => does.apply(tool, numbers)}
             onSlide={(numbers) => does.slide(tool, numbers)}
           />

@@ -32,6 +32,7 @@ export function StartOptions(props: { kind: StartKind; onApply: (start: StartSha
 /** The numbers of the next step of a kind, and what to do with them. */
 export function StepOptions(props: {
   tool: StepTool;
+  parted: boolean;
   onApply: (numbers?: object) => void;
   onSlide: (numbers: object) => void;
 }) {
@@ -47,6 +48,7 @@ export function StepOptions(props: {
         <StepFields
           kind={kind}
           values={{ ...nexts[kind] }}
+          parted={props.parted}
           onChange={(fields) => set({ nexts: { ...nexts, [kind]: { ...nexts[kind], ...fields } } })}
         />
       )}

@@ -302,6 +302,7 @@ const WORDS: { [kind in StepKind]?: Record<string, Word> } = {
     move: { as: "vector", label: tr("Stand at"), unit: "mm" },
     turn: { as: "vector", label: tr("Turn about"), unit: "°" },
     mirror: { as: "choice", label: tr("Mirrored"), options: [["no", null], ...AXES] },
+    apart: { as: "number", label: tr("Apart from the rest"), unit: "mm", digits: 1 },
   },
   ...DETAIL_WORDS,
 };
@@ -323,7 +324,7 @@ export const NEXT = {
   faired: { within: 1 },
   mirrored: { axis: "W", within: 0.01 },
   alike: { axis: "W", side: "right" },
-  stood: { move: [0, 0, 0], turn: [0, 0, 0], mirror: null },
+  stood: { move: [0, 0, 0], turn: [0, 0, 0], mirror: null, apart: 0 },
 } as const satisfies Partial<Record<StepKind, object>>;
 
 export type NextKind = keyof typeof NEXT;
@@ -352,15 +353,22 @@ export function hasNumbers(step: AnyStep): boolean {
 /** Whether a split follows a curve or a surface, and not a plane of its own numbers. */
 const isSplitBy = (values: Record<string, unknown>) => "by" in ((values.inputs as object | undefined) ?? {});
 
+/** Whether something was parted off a part, or it is what was parted off another. */
+export function isParted(part: { steps: readonly { kind: string }[] } | undefined): boolean {
+  return !!part?.steps.some(({ kind }) => ["other_side", "parted_along", "cut_within"].includes(kind));
+}
+
 /** The numbers of a step, for the next one or (`of`: its place in the recipe) for one made before. */
 export function StepFields(props: {
   kind: AnyStep["kind"];
   values: Record<string, unknown>;
   of?: number;
+  /** Something was parted off the part, from which it can stand apart. */
+  parted?: boolean;
   /** Hears what was changed. */
   onChange: (fields: Record<string, unknown>) => unknown;
 }) {
-  const { kind, values, of, onChange: change } = props;
+  const { kind, values, of, parted = false, onChange: change } = props;
   const words = kind === "placed" ? placedWords(values.how as How) : (WORDS[kind as StepKind] ?? {});
   const read = useReading();
   const name = (label: string) => (of === undefined ? label : tr`Step ${of}: ${label.toLowerCase()}`);
@@ -371,6 +379,7 @@ export function StepFields(props: {
         if ((key === "distance" || key === "way") && values.along === "path") return null;
         if (key === "along" && of !== undefined && kind !== "curve_mirrored") return null; // what a step was made with stays
         if ((key === "axis" || key === "at") && kind === "split_solid" && isSplitBy(values)) return null;
+        if (key === "apart" && kind === "stood" && !parted) return null;
         if (saysNothing(kind, key, values)) return null;
         if ((key === "how" || key === "blend") && of === 1) return null; // there is nothing it could meet
         if (word.as === "choice") {

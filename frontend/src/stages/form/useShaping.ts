@@ -14,6 +14,7 @@ import { formEye, useHand } from "./hand";
 import { seatNow } from "./seat";
 import { nearestOnLines, type StoodLines } from "./sheetLines";
 import { isEven, type StartShape } from "./starts";
+import { isParted } from "./steps";
 import { useFormStage } from "./store";
 import { drawsLine, STEP_TOOLS, type StepTool, stepOf } from "./tools";
 import { useDrag } from "./useDrag";
@@ -58,7 +59,8 @@ export function useShaping(shaped: Shaped) {
     const state = useFormStage.getState();
     const step = stepOf(tool, mesh, state, line);
     if (!step) return notify(tool.hint);
-    const kept = await shape({ ...step, ...numbers });
+    const whole = tool.kind === "stood" && !isParted(active) ? { apart: 0 } : {}; // not asked for where it says nothing
+    const kept = await shape({ ...step, ...numbers, ...whole });
     if (kept && (tool.kind === "removed" || tool.kind === "cut" || tool.kind === "alike")) state.set({ items: [] });
   };
   const slide = (tool: StepTool, numbers: object) => {

@@ -154,6 +154,11 @@ class Body(ABC):
         return None
 
     @property
+    def leads(self) -> Points | None:
+        """(3,) the direction in which it comes free of what was parted off it last; None where nothing was."""
+        return None
+
+    @property
     def bare(self) -> Body:
         """It without the details on its skin."""
         return self

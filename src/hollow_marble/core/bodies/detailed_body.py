@@ -64,6 +64,10 @@ class DetailedBody(Body):
         return self.base.anchors()
 
     @property
+    def leads(self) -> Points | None:
+        return self.cuts[-1].divider.leads if self.cuts else None
+
+    @property
     def made(self) -> bool:
         """Whether anything changes its skin."""
         return bool(self.reliefs or self.cuts)

@@ -41,6 +41,10 @@ class Divider(Protocol):
     def way(self, spots: Spots) -> Floats:
         """(K, 3) unit directions in which that grows."""
 
+    @property
+    def leads(self) -> Floats:
+        """(3,) the one direction in which what may stay comes free of the rest."""
+
     def stood(self, moved: Moved) -> Divider:
         """It after its body was stood elsewhere."""
 
@@ -70,6 +74,17 @@ class LineDivider:
         found = self._beside.asked(spots).way
         return -found if self.turned else found
 
+    @property
+    def leads(self) -> Floats:
+        """Square to the line as a whole, where it comes round (its vector area); else to its left or right."""
+        spots, points = self.line.spots, self.line.spots.points
+        left = np.cross(spots.normals, self.line.tangents).sum(axis=0)
+        way = left
+        if self.line.closed:
+            way = np.cross(points, np.roll(points, -1, axis=0)).sum(axis=0)
+            way = way if way @ left >= 0 else -way
+        return np.asarray((way if self.turned else -way) / max(float(np.linalg.norm(way)), 1e-12))
+
     def stood(self, moved: Moved) -> LineDivider:
         return LineDivider(moved.line(self.line), self.reach * moved.scale, self.turned)
 
@@ -91,6 +106,13 @@ class OutlineDivider:
     def way(self, spots: Spots) -> Floats:
         found = self.stamp.told(spots).way
         return found if self.turned else -found
+
+    @property
+    def leads(self) -> Floats:
+        """Out of the skin amid the outlines, for what lies within them."""
+        piece = self.stamp.chart.piece
+        out = piece.normals[int((piece.flat**2).sum(axis=1).argmin())]
+        return np.asarray(out if self.turned else -out)
 
     def stood(self, moved: Moved) -> OutlineDivider:
         return OutlineDivider(self.stamp.stood(moved), self.turned)

@@ -31,6 +31,7 @@ from hollow_marble.documents.form.steps import (
     LETTERS,
     CageStep,
     Edge,
+    Length,
     Letter,
     Node,
     Vector,
@@ -97,7 +98,8 @@ class PlacedPoints(CageStep):
 
 
 class StoodPart(CageStep):
-    """Stand the whole part elsewhere: mirrored across a plane, turned about its origin, then moved."""
+    """Stand the whole part elsewhere: `apart` mm away from what was parted off it, mirrored across a plane, turned about its origin, then
+    moved."""
 
     gives_shape: ClassVar[bool] = False
 
@@ -105,9 +107,18 @@ class StoodPart(CageStep):
     move: Vector = (0.0, 0.0, 0.0)
     turn: Vector = (0.0, 0.0, 0.0)
     mirror: Letter | None = None
+    apart: Length = Field(0.0, exclude_if=lambda apart: apart == 0)
 
     def made(self, inputs: Inputs, making: Making) -> Body:
-        return body_in(inputs).stood(making.key, self.of, self.mirror is not None)
+        body = body_in(inputs)
+        away = np.zeros(3)
+        if self.apart:
+            if body.leads is None:
+                raise HollowMarbleError(
+                    "Nothing was parted off it, so there is no way for it to move apart. Say where it is to stand instead."
+                )
+            away = self.apart * body.leads
+        return body.stood(making.key, lambda points: self.of(points + away), self.mirror is not None)
 
     def of(self, points: np.ndarray) -> np.ndarray:
         """Points (n, 3) after it; turns are about W, then D, then H."""
@@ -122,7 +133,8 @@ class StoodPart(CageStep):
 
     def sentence(self) -> str:
         mirrored = f"mirrored across {self.mirror}, " if self.mirror else ""
-        return f"Stood the part {mirrored}at W {self.move[0]:g}, D {self.move[1]:g}, H {self.move[2]:g} mm"
+        apart = f"{self.apart:g} mm apart from the rest, " if self.apart else ""
+        return f"Stood the part {apart}{mirrored}at W {self.move[0]:g}, D {self.move[1]:g}, H {self.move[2]:g} mm"
 
 
 class ExtrudedFaces(CageStep):

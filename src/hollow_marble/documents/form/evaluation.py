@@ -27,7 +27,7 @@ from hollow_marble.documents.edit import LoadAsset, find
 from hollow_marble.documents.form.model import Form, Part, Step
 from hollow_marble.documents.form.recipe import FromPart, Inputs, Making, keys_of
 
-SHELF_BYTES = 400_000_000
+SHELF_BYTES = 600_000_000
 
 
 class FormEvaluator:
