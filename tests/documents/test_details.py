@@ -391,6 +391,29 @@ def test_details_of_a_built_solid_lie_on_its_exact_faces(evaluator: FormEvaluato
     assert np.hypot(*points[floor, :2].T) == pytest.approx(11.2, abs=1e-3)
 
 
+@pytest.mark.parametrize(
+    ("how", "axis", "sign"),
+    [("front", 1, -1), ("back", 1, 1), ("left", 0, -1), ("right", 0, 1), ("top", 2, 1), ("bottom", 2, -1)],
+)
+def test_a_line_of_a_sheet_comes_from_any_side(evaluator: FormEvaluator, how: Any, axis: int, sign: int) -> None:
+    """Drawn aslant in a view, it lies where it was drawn but for the one coordinate along which it came, and that is the side's."""
+    t = np.linspace(-1, 1, 30)
+    drawn = np.stack([8 * t, 5 * t, 12 * t], axis=1)
+    way = np.array([0.3, 1.0, -0.2])
+    starts, ways = (tuple(map(tuple, rows.tolist())) for rows in (drawn - 500 * way, np.tile(way, (30, 1))))
+    step = lay.SheetLine(reference="r", stroke="s", how=how, starts=starts, ways=ways)
+    form = begun(step)
+    ((_, line),) = evaluator.lines(part_of(form), form.parts)
+    points = line.spots.points
+    assert (points[:, axis] * sign > 0).all()
+    assert (line.spots.normals[:, axis] * sign > 0.5).all()
+    middle = (np.zeros(3) - (drawn - 500 * way)) @ way / (way @ way)  # along each ray, beside the middle of the part
+    expected = drawn - 500 * way + middle[:, None] * way
+    others = [k for k in range(3) if k != axis]
+    assert np.abs(points[[0, -1]][:, others] - expected[[0, -1]][:, others]).max() < 0.02
+    assert step.sentence().endswith(f"from the {how}")
+
+
 def test_edges_are_drawn_beside_a_groove_and_not_among_teeth(evaluator: FormEvaluator) -> None:
     """The borders of a groove run along it; those of a knurl run in and out of its teeth, and would be seen as dots."""
     form = many(Form(), "c", circle(11.5))

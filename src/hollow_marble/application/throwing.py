@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,7 +18,7 @@ from hollow_marble.core.paths import lengths
 from hollow_marble.documents.edit import find
 from hollow_marble.documents.form.edits import Shape
 from hollow_marble.documents.form.model import Form, Reference
-from hollow_marble.documents.form.skin_lines import SheetLine
+from hollow_marble.documents.form.skin_lines import How, SheetLine
 from hollow_marble.documents.form.steps import Vector
 from hollow_marble.documents.sheet.drafting import placed_box
 from hollow_marble.documents.sheet.drawing import view_strokes
@@ -41,7 +41,7 @@ class ThrowRequest(BaseModel):
 
     eye: Vector
     way: Vector
-    how: Literal["thrown", "nearest"] = "thrown"
+    how: How = "thrown"
     smooth: Annotated[float, Field(ge=0, le=1000)] = 0.0
 
 

@@ -84,8 +84,17 @@ class DrawnLine(LineStep):
         return "Drew a closed line on the skin" if self.closed else "Drew a line on the skin"
 
 
+How = Literal["thrown", "nearest", "front", "back", "left", "right", "top", "bottom"]
+"""How a sheet's line comes onto a skin: as its view sees it, to what is nearest, or from a side, all one way."""
+
+_WAYS = {
+    "front": (0, 1, 0), "back": (0, -1, 0), "left": (1, 0, 0), "right": (-1, 0, 0), "top": (0, 0, -1), "bottom": (0, 0, 1)
+}  # fmt: skip
+
+
 class SheetLine(LineStep):
-    """A line of a sheet, thrown onto the skin from where its view was drawn, or laid on what is nearest; it follows when the sheet changes.
+    """A line of a sheet, thrown onto the skin from where its view was drawn or from a side, or laid on what is nearest; it follows when the
+    sheet changes.
 
     reference, stroke : the pinned view and the line in it; starts, ways : where the rays of its places begin and which way they go, as the
     sheet had it when that was last asked
@@ -94,7 +103,7 @@ class SheetLine(LineStep):
     kind: Literal["sheet_line"] = "sheet_line"
     reference: str
     stroke: str
-    how: Literal["thrown", "nearest"] = "thrown"
+    how: How = "thrown"
     smooth: float = Field(0.0, ge=0, le=1000)
     starts: tuple[Vector, ...] = Field(min_length=2, max_length=4000)
     ways: tuple[Vector, ...] = Field(min_length=2, max_length=4000)
@@ -109,10 +118,18 @@ class SheetLine(LineStep):
         # of each ray the place that lies nearest to the middle of the part, and from there to the skin
         low, high = ground.probed.points.min(axis=0), ground.probed.points.max(axis=0)
         ahead = (((low + high) / 2 - starts) * ways).sum(axis=1) / np.maximum((ways * ways).sum(axis=1), 1e-12)
-        return skin_lines.nearest_line(ground, starts + ahead[:, None] * ways, self.closed, self.smooth)
+        places = starts + ahead[:, None] * ways
+        if self.how == "nearest":
+            return skin_lines.nearest_line(ground, places, self.closed, self.smooth)
+        way = np.array(_WAYS[self.how], float)
+        before = ((places - low) * np.abs(way)).max() + ((high - places) * np.abs(way)).max() + 1.0
+        return skin_lines.thrown_line(
+            ground, places - before * way, np.broadcast_to(way, places.shape), self.closed, self.smooth
+        )
 
     def sentence(self) -> str:
-        return f"Laid a line of a sheet on the skin{'' if self.how == 'thrown' else ', where it is nearest'}"
+        how = {"thrown": "", "nearest": ", where it is nearest"}.get(self.how, f", from the {self.how}")
+        return f"Laid a line of a sheet on the skin{how}"
 
 
 class RowLine(LineStep):

@@ -65,6 +65,12 @@ export const DETAIL_WORDS: Record<string, Record<string, Word>> = {
       options: [
         ["as its view sees it", "thrown"],
         ["where it is nearest", "nearest"],
+        ["from the front", "front"],
+        ["from the back", "back"],
+        ["from the left", "left"],
+        ["from the right", "right"],
+        ["from the top", "top"],
+        ["from the bottom", "bottom"],
       ],
     },
     smooth: { as: "number", label: tr("Evened out over"), unit: "mm", min: 0, digits: 1 },
