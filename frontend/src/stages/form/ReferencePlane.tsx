@@ -1,5 +1,5 @@
 import { useThree } from "@react-three/fiber";
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useLayoutEffect, useMemo, useState } from "react";
 import {
   BufferAttribute,
   BufferGeometry,
@@ -118,7 +118,8 @@ function Outline(props: { lines: Float32Array[]; opacity: number; onBeforeRender
     },
     [made],
   );
-  useEffect(() => {
+  // before anything is drawn of it: an effect may come a frame later, and nothing asks for another one
+  useLayoutEffect(() => {
     made.renderOrder = 2;
     made.material.opacity = props.opacity * PALER;
     // lines of this kind are told the size of the canvas by what draws them
