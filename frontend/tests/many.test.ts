@@ -53,7 +53,10 @@ test("the box of all of them, and what a ray meets, are the same drawn once or o
     expect(Math.max(...along(places))).toBe(Math.max(...along(whole)));
   }
   const ray = (x: number, y: number) => new Raycaster(new Vector3(x, y, 9), new Vector3(0, 0, -1));
-  for (const [x, y] of [[10.2, 0.2], [-0.5, 5.2]] as const) {
+  for (const [x, y] of [
+    [10.2, 0.2],
+    [-0.5, 5.2],
+  ] as const) {
     const hits = ray(x, y).intersectObjects(instancesOf(many), false);
     expect(hits.map((hit) => [hit.point.toArray(), hit.faceIndex])).toEqual([[[x, y, 0], 0]]);
   }

@@ -351,7 +351,7 @@ def test_a_part_that_cannot_be_worked_out_says_why_and_the_rest_of_the_form_stay
         "start_part", part="r", name="Ring", start={"kind": "ring", "radius": 20, "tube": 5, "around": 16, "section": 8}
     )
     workspace = client.http.application.extensions["hollow_marble"].application.workspace
-    workspace.shelf._kept.clear()
+    workspace.shelf.clear()
     workspace.project(client.project).ledger.states._kept.clear()
 
     def broken(*_: Any) -> Any:

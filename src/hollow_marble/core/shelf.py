@@ -83,6 +83,12 @@ class Shelf:
             if weight(value) <= kept.maxsize:
                 kept[what, key] = value
 
+    def clear(self) -> None:
+        """Keep nothing any more."""
+        with self._lock:
+            self._light.clear()
+            self._heavy.clear()
+
     @property
     def bytes(self) -> int:
         """About how many bytes are kept."""
