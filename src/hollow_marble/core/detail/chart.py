@@ -104,7 +104,8 @@ def chart_around(ground: Ground, at: Floats, up: Floats, half: tuple[float, floa
         far = np.linalg.norm(places.points - spots.points[0], axis=1)
         return np.where(far < 1.25 * reach + fine, fine, np.inf)
 
-    facets = facets_of(ground).refined(wanted, spots.points, 1.25 * reach)
+    facets = _around(facets_of(ground), spots.points[0], 1.6 * reach + fine)
+    facets = facets.refined(wanted, spots.points, 1.25 * reach)
     points, normals, corners = _smooth_piece(facets, spots.points[0])
     piece = unrolled(points, normals, corners, spots.points[0], up, half)
     if not whole:  # what lies round a rim that it cannot follow is left out
@@ -126,6 +127,13 @@ def chart_around(ground: Ground, at: Floats, up: Floats, half: tuple[float, floa
             f"The skin bends so much there that it would be stretched by {100 * found.stretch:.0f} %. Make it smaller, or choose a flatter place."
         )
     return found
+
+
+def _around(facets: Facets, at: Floats, reach: float) -> Facets:
+    """Those that may lie within a reach of a place: no way along a surface is shorter than the straight one."""
+    corners = facets.spots.points[facets.corners]
+    long = np.linalg.norm(corners - np.roll(corners, 1, axis=1), axis=2).max(axis=1)
+    return facets.without(np.linalg.norm(corners - at, axis=2).min(axis=1) > reach + long)
 
 
 def _smooth_piece(facets: Facets, at: Floats) -> tuple[Floats, Floats, Ints]:
