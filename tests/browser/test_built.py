@@ -71,6 +71,7 @@ def test_a_vessel_is_built_of_a_drawn_profile_and_changed_through_it(bench: Benc
     expect(page.get_by_text("9 ways to move left")).to_be_visible()
 
     # a point is dragged, a length is said and typed
+    bench.settled()  # the view may still be finding its place
     point = page.get_by_role("button", name="Point 3 of the curve")
     at = point.bounding_box()
     assert at is not None

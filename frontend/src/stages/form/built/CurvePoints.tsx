@@ -177,7 +177,10 @@ function useDraggedPoint(props: PointsProps, stored: Kept | undefined, show: (ke
       set({ caught: null });
       if (!moved) return set({ points: adding ? other(points, index) : [index], pieces: adding ? pieces : [] });
       await asking.settled();
-      if (!last) return;
+      if (!last) {
+        const why = asking.failed();
+        return why ? refuse(why) : undefined; // not one place of all could be
+      }
       const kept: Kept = last;
       const fields = { points: kept.points, pieces: withValues(step, kept.values) };
       if (!(await latest.current.props.edit({ amend: { kind: "step", part: part.id, index: 0, fields } }))) show(null);

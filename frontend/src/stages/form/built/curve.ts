@@ -204,11 +204,14 @@ export function keptAs(project: string, form: string, step: CurveStep, grip: Rec
 export function oneAtATime<Wish>(ask: (wish: Wish) => Promise<unknown>) {
   let wanted: { wish: Wish } | null = null;
   let asking: Promise<void> | null = null;
+  let failed: string | null = null;
   const go = async () => {
     while (wanted) {
       const { wish }: { wish: Wish } = wanted;
       wanted = null;
-      await ask(wish).catch(() => {}); // such a place cannot be: what is held stays at the last one that can
+      await ask(wish).catch((error) => {
+        failed = String(error instanceof Error ? error.message : error); // what is held stays at the last place that can be
+      });
     }
     asking = null;
   };
@@ -218,5 +221,7 @@ export function oneAtATime<Wish>(ask: (wish: Wish) => Promise<unknown>) {
       asking ??= go();
     },
     settled: () => asking ?? Promise.resolve(),
+    /** Why the last one that could not be had could not. */
+    failed: () => failed,
   };
 }
