@@ -17,15 +17,18 @@ export interface Standing {
   matrices: InstancedBufferAttribute;
 }
 
-const standings = new WeakMap<SkinMesh, Standing[]>();
-const everyOnes = new WeakMap<SkinMesh, SkinMesh>();
-const turned = new WeakMap<BufferGeometry, BufferGeometry>();
+/** What is made of a thing is made once, and goes with it. */
+function madeOnce<Of extends WeakKey, Made>(make: (of: Of) => Made): (of: Of) => Made {
+  const kept = new WeakMap<Of, Made>();
+  return (of) => {
+    if (!kept.has(of)) kept.set(of, make(of));
+    return kept.get(of)!;
+  };
+}
 
 /** How the copies of a mesh stand; none where it is drawn once, as it is. */
-export function standingOf(mesh: SkinMesh): Standing[] {
+export const standingOf = madeOnce((mesh: SkinMesh): Standing[] => {
   if (!mesh.copies) return [];
-  const known = standings.get(mesh);
-  if (known) return known;
   const groups: [number[], number[]] = [[], []];
   const matrix = new Matrix4();
   for (const rows of rowsOf(mesh.copies)) {
@@ -33,19 +36,15 @@ export function standingOf(mesh: SkinMesh): Standing[] {
     matrix.set(a, b, c, x, d, e, f, y, g, h, i, z, 0, 0, 0, 1);
     groups[matrix.determinant() < 0 ? 1 : 0].push(...matrix.elements);
   }
-  const made = groups.flatMap((numbers, k) =>
+  return groups.flatMap((numbers, k) =>
     numbers.length
       ? [{ turnedOver: k === 1, matrices: new InstancedBufferAttribute(new Float32Array(numbers), 16) }]
       : [],
   );
-  standings.set(mesh, made);
-  return made;
-}
+});
 
 /** A geometry as copies seen in a mirror are drawn by. It shares its places with the one it is made of. */
-export function turnedOver(geometry: BufferGeometry): BufferGeometry {
-  const known = turned.get(geometry);
-  if (known) return known;
+export const turnedOver = madeOnce((geometry: BufferGeometry): BufferGeometry => {
   const made = new BufferGeometry();
   for (const [name, attribute] of Object.entries(geometry.attributes)) made.setAttribute(name, attribute);
   const index = geometry.getIndex()!.array.slice();
@@ -53,18 +52,17 @@ export function turnedOver(geometry: BufferGeometry): BufferGeometry {
   made.setIndex(new BufferAttribute(index, 1));
   made.boundingSphere = geometry.boundingSphere;
   geometry.addEventListener("dispose", () => made.dispose());
-  turned.set(geometry, made);
   return made;
-}
+});
 
 /** What a ray is sent at for a mesh that stands in many places. */
-export function instancesOf(mesh: SkinMesh): InstancedMesh[] {
-  return standingOf(mesh).map((standing) => {
+export const instancesOf = madeOnce((mesh: SkinMesh): InstancedMesh[] =>
+  standingOf(mesh).map((standing) => {
     const made = new InstancedMesh(mesh.geometry, undefined, standing.matrices.count);
     made.instanceMatrix = standing.matrices;
     return made;
-  });
-}
+  }),
+);
 
 /** Places around all of a mesh, three numbers each: its points, or the corners of the box around each of its copies. */
 export function placesAround(mesh: SkinMesh): Float32Array {
@@ -89,17 +87,17 @@ export function placesAround(mesh: SkinMesh): Float32Array {
 
 /** A mesh with all of its copies as points and triangles of its own, for what looks at each: values, textures, stripes. */
 export function everyOne<Mesh extends SkinMesh>(mesh: Mesh): Mesh {
-  if (!mesh.copies) return mesh;
-  const known = everyOnes.get(mesh) as Mesh | undefined;
-  if (known) return known;
-  const made = { ...mesh, ...withGeometry(eachOf(mesh, mesh.copies)) };
-  mesh.geometry.addEventListener("dispose", () => made.geometry.dispose());
-  everyOnes.set(mesh, made);
-  return made;
+  return mesh.copies ? (allOf(mesh) as Mesh) : mesh;
 }
 
+const allOf = madeOnce((mesh: SkinMesh): SkinMesh => {
+  const made = { ...mesh, ...withGeometry(eachOf(mesh, mesh.copies!)) };
+  mesh.geometry.addEventListener("dispose", () => made.geometry.dispose());
+  return made;
+});
+
 /** The mesh of one, made that of many: `copies` are rows of (3, 4) matrices, one after the other. */
-export function eachOf(one: Arrays, copies: Float32Array): Arrays {
+function eachOf(one: Arrays, copies: Float32Array): Arrays {
   const count = copies.length / 12;
   const points = one.positions.length / 3;
   const faces = one.patchFace.length;

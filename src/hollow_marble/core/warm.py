@@ -67,9 +67,10 @@ def _details() -> None:
     from hollow_marble.core.cage import starts
     from hollow_marble.core.detail import outlines, skin_lines, spreading
     from hollow_marble.core.detail.chart import chart_around
+    from hollow_marble.core.detail.checking import check_folds
     from hollow_marble.core.detail.facets import facets_of
     from hollow_marble.core.detail.profiles import profile, wall_profile
-    from hollow_marble.core.detail.relief import Strip
+    from hollow_marble.core.detail.relief import Strip, raised
     from hollow_marble.core.detail.stamps import Stamp
     from hollow_marble.core.shelf import Shelf
 
@@ -77,7 +78,7 @@ def _details() -> None:
     up = np.array([0.0, 0.0, 1.0])
     line = skin_lines.section_line(ground, up, 0.0)
     strip = Strip("", "", line, profile("groove", 0.8, 0.3))
-    strip.sliced(strip.refined(facets_of(ground)))
+    check_folds(raised(strip.sliced(strip.refined(facets_of(ground))), (strip,)), (strip,))
     chart = chart_around(ground, np.array([0.0, -4.0, 0.0]), up, (1.0, 1.0))
     loop = outlines.Outlines((outlines.slot((0.0, 0.0), 1.0, 0.4),))
     stamp = Stamp("", "", chart, loop, wall_profile(0.1, 5.0, 0.0, 0.0))

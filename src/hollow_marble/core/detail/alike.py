@@ -49,12 +49,12 @@ def places_alike(ground: Ground, at: Floats, symmetry: Symmetry) -> Iterator[tup
     HollowMarbleError
         as `lines_alike` does.
     """
+    own, _ = ground.nearest(at[None])
     found: list[Floats] = []
     for operation in symmetry.operations:
         image = operation.of(at)
         if all(float(np.linalg.norm(image - other)) > _SAME for other in found):
             if found:
-                own, _ = ground.nearest(at[None])
                 _spots(ground, operation.of(own.points))
             found.append(image)
             yield operation, image
@@ -90,7 +90,7 @@ def _joined(one: SkinLine, other: SkinLine) -> SkinLine | None:
     for spots in (other.spots, other.spots[::-1]):
         for first, then in ((one.spots, spots), (spots, one.spots)):
             if _meet(first.points[-1], then.points[0]):
-                both = _in_row(first, then[1:])
+                both = first + then[1:]
                 closed = _meet(both.points[0], both.points[-1])
                 return SkinLine(both[:-1] if closed else both, closed)
     return None
@@ -98,11 +98,3 @@ def _joined(one: SkinLine, other: SkinLine) -> SkinLine | None:
 
 def _meet(one: Floats, other: Floats) -> bool:
     return float(np.linalg.norm(one - other)) < _SAME
-
-
-def _in_row(one: Spots, other: Spots) -> Spots:
-    return Spots(
-        *(np.concatenate(both) for both in zip(
-            (one.triangle, one.shares, one.points, one.normals), (other.triangle, other.shares, other.points, other.normals)
-        ))
-    )  # fmt: skip

@@ -37,9 +37,8 @@ class Facets:
     def edges(self, chosen: NDArray[np.bool_] | Ints | slice = slice(None)) -> Ints:
         """(E, 2) vertices of the edges of some triangles, lower number first, each once."""
         names = np.sort(_side_names(self.corners[chosen], len(self.spots)), axis=None)
-        names = names[
-            np.diff(names, prepend=-1) > 0
-        ]  # sorting is several times as fast as asking for what is there once
+        # sorting is several times as fast as asking for what is there once
+        names = names[np.diff(names, prepend=-1) > 0]
         return np.stack(np.divmod(names, len(self.spots)), axis=1)
 
     def lengths(self, edges: Ints) -> Floats:
@@ -136,11 +135,8 @@ class Facets:
             np.concatenate([self.corners[kept], corners]),
             np.concatenate([self.source[kept], self.source[touched][row]]),
             np.concatenate([self.shares[kept], inner]),
-            self._with(spots),
+            self.spots + spots,
         )
-
-    def _with(self, spots: Spots) -> Spots:
-        return Spots(*(np.concatenate([getattr(self.spots, name), getattr(spots, name)]) for name in _SPOT))
 
     def sliced(self, value: Floats, levels: Floats, told: Told, eps: float) -> tuple[Facets, Floats]:
         """With edges along where a value (V,) is one of `levels` (growing); and the values of all vertices.
@@ -181,13 +177,13 @@ class Facets:
         corners = np.concatenate([self.corners[kept], made[0]])
         source = np.concatenate([self.source[kept], self.source[touched][made[1]]])
         shares = np.concatenate([self.shares[kept], made[2]])
-        return Facets(self.ground, corners, source, shares, self._with(spots[0])), np.concatenate(
+        return Facets(self.ground, corners, source, shares, self.spots + spots[0]), np.concatenate(
             [value, levels[level]]
         )
 
     def _closed_in(self, touched: Ints, edges: Ints, level: Floats, value: Floats, told: Told) -> tuple[Spots, Floats]:
-        """Spots on edges (K, 2) of touched triangles where the value is `level` (K,), and how far along each that is, from its lower number: where a straight
-        line would have it, and from there by false position on the ground itself (Dowell & Jarratt 1971)."""
+        """Spots on edges (K, 2) of touched triangles where the value is `level` (K,), and how far along each that is, from its lower number:
+        where a straight line would have it, and from there by false position on the ground itself (Dowell & Jarratt 1971)."""
         keys = edges @ np.array([len(self.spots), 1])
         named = _side_names(self.corners[touched], len(self.spots)).ravel()
         order = np.argsort(named, kind="stable")
@@ -237,7 +233,6 @@ def _side_names(corners: Ints, count: int) -> Ints:
     return np.minimum(corners, following) * count + np.maximum(corners, following)
 
 
-_SPOT = ("triangle", "shares", "points", "normals")
 _TURNS, _OFF = 12, 0.002
 """Turns of false position at most, and mm off its level from which a place takes another one."""
 _AMID = 1.7

@@ -37,6 +37,14 @@ class Spots:
     def __len__(self) -> int:
         return len(self.triangle)
 
+    def __add__(self, other: Spots) -> Spots:
+        """These, and after them those."""
+        pairs = zip(
+            (self.triangle, self.shares, self.points, self.normals),
+            (other.triangle, other.shares, other.points, other.normals),
+        )
+        return Spots(*(np.concatenate(pair) for pair in pairs))
+
 
 @dataclass(frozen=True, eq=False)
 class Ground:
